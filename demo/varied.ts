@@ -1,0 +1,77 @@
+import { randomSource } from "../src/core/file/wav";
+import { demoKit, type Kit, type Point } from "./kit";
+import { perform, type Performance } from "./performance";
+
+const schemes: Record<string, string[]> = {
+  kickIn: ["Kick In", "BD_in", "kik inside", "KD-IN", "01_Kick"],
+  kickOut: ["Kick Out", "BD_out", "kik outside", "KD-OUT", "02_KickOut"],
+  snareTop: ["Snare Top", "SN_T", "Snr up", "SD-TOP", "03_Snare"],
+  snareBottom: ["Snare Bottom", "SN_B", "Snr under", "SD-BTM", "04_SnareBot"],
+  hat: ["HiHat", "HH", "hat", "Hi-Hat", "05_Hats"],
+  tom1: ["Tom 1", "T1", "rack tom", "TOM-HI", "06_Tom1"],
+  tom2: ["Tom 2", "T2", "mid tom", "TOM-MID", "07_Tom2"],
+  floor: ["Floor Tom", "FT", "floor", "FLOOR", "08_FloorTom"],
+  ride: ["Ride", "RD", "ride cym", "RIDE", "09_Ride"],
+  ohL: ["Overhead L", "OH_L", "overheads left", "OHL", "10_OverheadLeft"],
+  ohR: ["Overhead R", "OH_R", "overheads right", "OHR", "11_OverheadRight"],
+  room: ["Room", "RM", "room st", "ROOM", "12_Rooms"],
+  far: ["Room Mono", "RM far", "amb mono", "AMB", "13_RoomFar"],
+};
+
+/**
+ * A kit, room and playing of its own for every seed, with its own names, faults and recorder offsets.
+ * Used to test on recordings other than the demo; `scheme` picks a way of naming files (0..4).
+ */
+export function variedKit(seed: number, bars = 12): { kit: Kit; song: Performance } {
+  const random = randomSource(seed * 7919 + 11);
+  const between = (a: number, b: number) => a + random() * (b - a);
+  const kit = demoKit();
+  const jitter = (p: Point, by: number): Point => [
+    p[0] + between(-by, by),
+    p[1] + between(-by, by),
+    p[2] + between(-by, by),
+  ];
+  for (const piece of kit.pieces) {
+    piece.strength *= between(0.8, 1.25);
+    if (piece.drum) {
+      piece.drum.tune *= between(0.85, 1.2);
+      piece.drum.decay *= between(0.7, 1.4);
+      if (random() < 0.5) piece.drum.whistle = 0;
+    }
+  }
+  const names = Object.values(schemes);
+  const scheme = Math.floor(random() * 5);
+  kit.mics.forEach((m, i) => {
+    m.file = `${names[i]![scheme]!}.wav`;
+    m.at = m.at.map((p) => jitter(p, m.room > 0.05 ? 0.15 : 0.012));
+    m.brightness += between(-4, 4);
+    m.lowCut *= between(0.8, 2);
+    m.peakDb += between(-5, 3);
+    m.offset = i % 2 === 1 && random() < 0.6 ? between(-100, 100) : 0;
+    m.inverted = random() < 0.2;
+    m.bits = random() < 0.5 ? 24 : 16;
+  });
+  const spare = random() < 0.5;
+  if (!spare) kit.mics.splice(6, 1);
+  kit.room.decay = between(0.3, 0.9);
+  const feel = {
+    spread: between(0.003, 0.008),
+    lean: { snare: between(-0.006, 0.008) },
+    rush: between(0, 0.03),
+    ghostDb: [between(-25, -21), between(-19, -15)] as const,
+  };
+  const bpm = Math.round(between(78, 148) * 2) / 2;
+  const third = Math.max(2, Math.round(bars / 3));
+  const song = perform(
+    [
+      { name: "A", bars: third, pattern: "verse", fill: true },
+      { name: "B", bars: third, pattern: random() < 0.5 ? "chorus" : "verse", fill: true },
+      { name: "C", bars: third, pattern: random() < 0.5 ? "bridge" : "verse", fill: true },
+    ],
+    bpm,
+    between(0.3, 1.2),
+    feel,
+    seed,
+  );
+  return { kit, song };
+}

@@ -1,0 +1,25 @@
+// Bundles what does not run inside Next: the command line with its server parts, the worklet and the web workers.
+import { build } from "esbuild";
+
+const common = { bundle: true, sourcemap: true, logLevel: "warning", target: "es2022" };
+await build({
+  ...common,
+  entryPoints: { cli: "src/cli/main.ts", renderThread: "src/server/render/renderThread.ts" },
+  outdir: "dist",
+  outExtension: { ".js": ".mjs" },
+  platform: "node",
+  format: "esm",
+  packages: "external",
+});
+await build({
+  ...common,
+  entryPoints: {
+    engineWorklet: "src/playback/engineWorklet.ts",
+    streamWorker: "src/playback/streamWorker.ts",
+    evidenceWorker: "src/playback/evidenceWorker.ts",
+  },
+  outdir: "public/jubo",
+  platform: "browser",
+  format: "esm",
+  minify: true,
+});

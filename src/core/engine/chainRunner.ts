@@ -1,0 +1,200 @@
+import { isChoice, resolveParams, type ParamTable, type ParamValue } from "../params";
+import type { Planar, ProcessContext, Processor } from "../processor";
+import { processorType } from "../processors";
+import type { ProcessorState } from "../song/song";
+import { DelayLine } from "../signal/delayLine";
+import { dbToGain } from "../signal/level";
+
+/** Frames over which a processor fades in and out when it is switched. */
+const switchFrames = 256;
+/** Share of the way a gliding parameter goes in one block of 128 frames: 63 % in about 8 ms at 48 kHz. */
+const glideShare = 0.28;
+
+/**
+ * One processor in a running chain: its value glide, its switch and its bypass with matched loudness.
+ * Off costs only the delay that keeps time; on and off are faded; a processor that returns something that is not a
+ * number is taken out and named in `failed`.
+ */
+export class ChainSlot {
+  readonly id: string;
+  readonly type: string;
+  readonly processor: Processor;
+  failed = false;
+  private readonly table: ParamTable;
+  private readonly values: Record<string, ParamValue>;
+  private readonly targets: Record<string, ParamValue>;
+  private readonly gliding = new Set<string>();
+  private readonly lines: DelayLine[];
+  private readonly dry: Float32Array[];
+  private wanted: boolean;
+  private bypassed = false;
+  private share: number;
+  private matchGain = 1;
+
+  constructor(
+    state: ProcessorState,
+    sampleRate: number,
+    channels: number,
+    readonly channelsOut: number,
+    maxFrames: number,
+  ) {
+    const type = processorType(state.type);
+    this.id = state.id;
+    this.type = state.type;
+    this.table = type.params;
+    this.processor = type.create();
+    this.processor.prepare({ sampleRate, channels, maxFrames });
+    this.values = { ...resolveParams(type.params, state.params) };
+    this.targets = { ...this.values };
+    this.processor.set(this.values);
+    this.processor.reset();
+    this.lines = Array.from({ length: channelsOut }, () => new DelayLine(this.processor.latency));
+    this.dry = Array.from({ length: channelsOut }, () => new Float32Array(maxFrames));
+    this.wanted = state.on;
+    this.share = state.on ? 1 : 0;
+  }
+
+  get latency(): number {
+    return this.processor.latency;
+  }
+  get reductionDb(): number {
+    return this.share > 0 ? (this.processor.reductionDb ?? 0) : 0;
+  }
+
+  /** Wanted values; numbers glide there, choices take hold at once. */
+  setParams(params: Readonly<Record<string, ParamValue>>): void {
+    for (const [name, value] of Object.entries(params)) {
+      if (this.targets[name] === value) continue;
+      this.targets[name] = value;
+      if (isChoice(this.table[name]!)) this.values[name] = value;
+      this.gliding.add(name);
+    }
+  }
+
+  switch(on: boolean): void {
+    this.wanted = on;
+  }
+
+  /** Listens past the processor, with the gain in dB that makes both sides equally loud. */
+  bypass(bypassed: boolean, matchDb: number): void {
+    this.bypassed = bypassed;
+    this.matchGain = dbToGain(matchDb);
+  }
+
+  private glide(): void {
+    if (this.gliding.size === 0) return;
+    for (const name of this.gliding) {
+      const spec = this.table[name]!;
+      const target = this.targets[name]!;
+      const value = this.values[name]!;
+      if (isChoice(spec) || typeof target !== "number" || typeof value !== "number") {
+        this.gliding.delete(name);
+        continue;
+      }
+      const log = spec.scale === "log" && value > 0 && target > 0;
+      const next = log ? value * Math.pow(target / value, glideShare) : value + glideShare * (target - value);
+      const close =
+        Math.abs(target - next) < 1e-4 * (spec.max - spec.min) || (log && Math.abs(target / next - 1) < 1e-3);
+      this.values[name] = close ? target : next;
+      if (close) this.gliding.delete(name);
+    }
+    this.processor.set(this.values);
+  }
+
+  /** Runs on the audio thread. In place: buffers carry `channelsOut` channels, of which the input may use fewer. */
+  process(buffers: readonly Float32Array[], input: Planar, frames: number, context: ProcessContext): void {
+    this.glide();
+    const goal = this.wanted && !this.bypassed && !this.failed ? 1 : 0;
+    const keepsDry = goal === 0 || this.share < 1;
+    const dry = this.dry;
+    if (this.processor.latency > 0 || keepsDry)
+      for (let ch = 0; ch < buffers.length; ch++)
+        this.lines[ch]!.process(input[Math.min(ch, input.length - 1)]!, dry[ch]!, frames);
+    if (goal === 0 && this.share === 0) {
+      const gain = this.bypassed && this.wanted ? this.matchGain : 1;
+      for (let ch = 0; ch < buffers.length; ch++)
+        for (let i = 0; i < frames; i++) buffers[ch]![i] = gain * dry[ch]![i]!;
+      return;
+    }
+    if (this.share === 0) this.processor.reset();
+    this.processor.process(input, buffers, frames, context);
+    const last = buffers[0]![frames - 1]!;
+    if (!Number.isFinite(last)) {
+      this.failed = true;
+      this.share = 0;
+      this.processor.reset();
+      for (let ch = 0; ch < buffers.length; ch++) buffers[ch]!.set(dry[ch]!.subarray(0, frames));
+      return;
+    }
+    if (this.share === goal) return;
+    const step = (goal > this.share ? 1 : -1) / switchFrames;
+    const dryGain = this.bypassed ? this.matchGain : 1;
+    let share = this.share;
+    for (let i = 0; i < frames; i++) {
+      share = Math.min(1, Math.max(0, share + step));
+      for (let ch = 0; ch < buffers.length; ch++)
+        buffers[ch]![i] = share * buffers[ch]![i]! + (1 - share) * dryGain * dry[ch]![i]!;
+    }
+    this.share = share;
+  }
+}
+
+/** The processors of one mic or bus in a row. */
+export class ChainRunner {
+  readonly slots: ChainSlot[] = [];
+  readonly latency: number;
+  readonly channelsOut: number;
+  private readonly channelsIn: number;
+  /** Output of the last `process`. */
+  readonly buffers: Float32Array[];
+  /** What the chain gives before its pan, for stems. */
+  readonly beforePan: Float32Array[];
+  private readonly contexts: ProcessContext[] = [];
+
+  constructor(chain: readonly ProcessorState[], sampleRate: number, channels: number, maxFrames: number) {
+    let width = channels;
+    let latency = 0;
+    for (const state of chain) {
+      const next = state.type === "pan" || state.type === "reverb" ? 2 : width;
+      const slot = new ChainSlot(state, sampleRate, width, next, maxFrames);
+      this.slots.push(slot);
+      latency += slot.latency;
+      width = next;
+      this.contexts.push({ position: 0, key: null, hits: new Float64Array(0) });
+    }
+    this.channelsIn = channels;
+    this.latency = latency;
+    this.channelsOut = width;
+    this.buffers = Array.from({ length: width }, () => new Float32Array(maxFrames));
+    this.beforePan = Array.from({ length: channels }, () => new Float32Array(maxFrames));
+  }
+
+  setHits(hits: Float64Array): void {
+    for (const context of this.contexts) context.hits = hits;
+  }
+  slot(id: string): ChainSlot | undefined {
+    return this.slots.find((s) => s.id === id);
+  }
+
+  /** Runs the chain; `position` is the song frame of the first input frame. Result in `buffers`. */
+  process(input: Planar, frames: number, position: number): void {
+    const narrow = this.beforePan;
+    for (let ch = 0; ch < this.channelsIn; ch++) {
+      const x = input[ch]!;
+      const y = narrow[ch]!;
+      for (let i = 0; i < frames; i++) y[i] = x[i]!;
+    }
+    let wide = false;
+    let at = position;
+    for (let s = 0; s < this.slots.length; s++) {
+      const slot = this.slots[s]!;
+      const context = this.contexts[s]!;
+      context.position = at;
+      const source = wide ? this.buffers : narrow;
+      if (slot.type === "pan" || slot.type === "reverb") wide = true;
+      slot.process(wide ? this.buffers : narrow, source, frames, context);
+      at -= slot.latency;
+    }
+    if (!wide) for (let ch = 0; ch < this.channelsIn; ch++) this.buffers[ch]!.set(narrow[ch]!);
+  }
+}

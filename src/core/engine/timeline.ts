@@ -1,0 +1,84 @@
+import type { Edit, Hit } from "../song/song";
+
+/** Copies frames [from, from + count) of one channel of a recording into `out` at `to`; outside is silence. */
+export type ReadSource = (from: number, count: number, out: Float32Array, to: number) => void;
+
+/** Frames by which the recording is moved at an instant of the song. */
+export function shiftAt(edits: readonly Edit[], frame: number): number {
+  let low = 0;
+  let high = edits.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (edits[middle]!.at <= frame) low = middle + 1;
+    else high = middle;
+  }
+  return low > 0 ? edits[low - 1]!.shift : 0;
+}
+
+/**
+ * Reads frames [from, from + count) of the tightened song from the recording. Between the crossfades every frame is a
+ * bit-exact copy; every mic reads by the same edits, so phase between mics survives to the frame.
+ * Shape   edits ascending by `at`; a fade is not longer than its distance to the edit before.
+ */
+export function readEdited(
+  edits: readonly Edit[],
+  read: ReadSource,
+  from: number,
+  count: number,
+  out: Float32Array,
+  to = 0,
+): void {
+  let at = from;
+  const end = from + count;
+  let next = edits.findIndex((e) => e.at > from);
+  if (next < 0) next = edits.length;
+  while (at < end) {
+    const edit = edits[next];
+    const before = next > 0 ? edits[next - 1]!.shift : 0;
+    const fadeFrom = edit ? edit.at - edit.fade : Infinity;
+    if (at < fadeFrom) {
+      const n = Math.min(end, fadeFrom) - at;
+      read(at - before, n, out, to + at - from);
+      at += n;
+    } else if (edit) {
+      const n = Math.min(end, edit.at) - at;
+      const target = to + at - from;
+      read(at - before, n, out, target);
+      const fresh = new Float32Array(n);
+      read(at - edit.shift, n, fresh, 0);
+      for (let i = 0; i < n; i++) {
+        const share = (at + i - fadeFrom + 0.5) / edit.fade;
+        // What is joined is much alike (a tail moved by milliseconds), so the shares add to one.
+        out[target + i] = (1 - share) * out[target + i]! + share * fresh[i]!;
+      }
+      at += n;
+      if (at >= edit.at) next++;
+    }
+  }
+}
+
+/** Where a recorded instant is heard in the tightened song, s. */
+export function editedTime(edits: readonly Edit[], time: number, sampleRate: number): number {
+  const frame = time * sampleRate;
+  let shift = 0;
+  for (const e of edits) {
+    if (e.at - e.shift > frame) break;
+    shift = e.shift;
+  }
+  return (frame + shift) / sampleRate;
+}
+
+/** Onsets of one drum in the tightened song, ascending frames, moved by `offset` frames. */
+export function hitFrames(
+  hits: readonly Hit[],
+  piece: string,
+  edits: readonly Edit[],
+  sampleRate: number,
+  offset: number,
+): Float64Array {
+  return Float64Array.from(
+    hits
+      .filter((h) => h.piece === piece)
+      .map((h) => editedTime(edits, h.time, sampleRate) * sampleRate + offset),
+  ).sort();
+}

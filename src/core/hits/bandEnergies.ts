@@ -1,0 +1,37 @@
+import { hann, powerOfTwo, RealFft } from "../signal/fft";
+
+/** Edges of the bands in Hz: below the shells, shells, body, attack, presence, cymbals. */
+export const bandEdges = [35, 120, 300, 900, 2500, 6000, 14000] as const;
+export const bands = bandEdges.length - 1;
+
+export interface BandEnergies {
+  /** Seconds between columns; column t is centred on t * hop. */
+  hop: number;
+  hopFrames: number;
+  columns: number;
+  /** Energy [band][column], mean square of the windowed signal in the band. */
+  energy: Float32Array[];
+}
+
+/** Energy of a signal in six bands every 2.7 ms, from windows of about 10 ms. */
+export function bandEnergies(x: Float32Array, sampleRate: number): BandEnergies {
+  const hopFrames = Math.round(0.002667 * sampleRate);
+  const size = powerOfTwo(0.0088 * sampleRate);
+  const columns = Math.floor(x.length / hopFrames);
+  const fft = RealFft.of(size);
+  const window = hann(size);
+  const spectrum = fft.spectrum();
+  const energy = Array.from({ length: bands }, () => new Float32Array(columns));
+  const edges = bandEdges.map((hz) => Math.round((hz * size) / sampleRate));
+  for (let b = 1; b < edges.length; b++) edges[b] = Math.max(edges[b]!, edges[b - 1]! + 1);
+  const scale = 1 / (size * size * 0.375);
+  for (let t = 0; t < columns; t++) {
+    fft.forward(x, t * hopFrames - size / 2, size, spectrum, window);
+    for (let b = 0; b < bands; b++) {
+      let sum = 0;
+      for (let k = edges[b]!; k < edges[b + 1]!; k++) sum += spectrum.re[k]! ** 2 + spectrum.im[k]! ** 2;
+      energy[b]![t] = 2 * sum * scale;
+    }
+  }
+  return { hop: hopFrames / sampleRate, hopFrames, columns, energy };
+}

@@ -1,0 +1,201 @@
+import { choice, number, type AnyValues, type ParamTable } from "../params";
+import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
+import { DelayLine } from "../signal/delayLine";
+import { fastGain } from "../signal/fastMath";
+import { dbToGain } from "../signal/level";
+import { HitCursor } from "./opening";
+
+/** Bands of the dynamic EQ. */
+export const dynamicBands = ["low", "high"] as const;
+
+const band = (
+  name: string,
+  title: string,
+  shape: readonly [string, ...string[]],
+  hz: number,
+  release: number,
+) => ({
+  [`${name}Shape`]: choice(`${title} band`, shape, "What the band does to its side of the corner."),
+  [`${name}Frequency`]: number(
+    `${title} corner`,
+    "Hz",
+    20,
+    20000,
+    hz,
+    "Corner of a shelf, middle of a bell.",
+    "log",
+  ),
+  [`${name}Width`]: number(
+    `${title} width`,
+    "Q",
+    0.2,
+    10,
+    0.7,
+    "Width of a bell; steepness of a shelf.",
+    "log",
+  ),
+  [`${name}Gain`]: number(`${title} gain`, "dB", -48, 24, -18, "Gain at rest."),
+  [`${name}Range`]: number(`${title} range`, "dB", -48, 48, 18, "What the signal adds to the gain at rest."),
+  [`${name}Threshold`]: number(`${title} threshold`, "dB", -80, 0, -30, "Level in the band that moves it."),
+  [`${name}Attack`]: number(`${title} attack`, "s", 0.00005, 0.1, 0.0002, "Time to move to 63 %.", "log"),
+  [`${name}Hold`]: number(`${title} hold`, "s", 0, 0.5, 0.01, "Time it stays moved."),
+  [`${name}Release`]: number(`${title} release`, "s", 0.005, 2, release, "Time to go back to 37 %.", "log"),
+});
+
+export const dynamicEqParams: ParamTable = {
+  opens: choice("Moved by", ["level", "hits", "both"], "The level in each band, the hits found, or either."),
+  ...band("low", "Low", ["off", "low shelf", "bell"], 700, 0.1),
+  ...band("high", "High", ["high shelf", "bell", "off"], 700, 0.03),
+};
+
+/** Frames of look-ahead in seconds: a band begins to move this much before a stroke. */
+const lookahead = 0.001;
+
+/** State of one band: coefficients, detector, two integrators per channel. */
+class Band {
+  shape: "off" | "low shelf" | "high shelf" | "bell" = "off";
+  a1 = 0;
+  a2 = 0;
+  a3 = 0;
+  k = 0;
+  restDb = 0;
+  rangeDb = 0;
+  threshold = 1;
+  attack = 0;
+  release = 0;
+  holdFrames = 0;
+  held = 0;
+  share = 0; // 0 at rest, 1 fully moved
+  readonly detector = new Float64Array(2);
+  readonly state = new Float64Array(4);
+
+  set(v: AnyValues, name: string, rate: number): void {
+    const num = (key: string) => v[name + key] as number;
+    this.shape = v[`${name}Shape`] as Band["shape"];
+    const g = Math.tan((Math.PI * Math.min(num("Frequency"), 0.49 * rate)) / rate);
+    this.k = 1 / num("Width");
+    this.a1 = 1 / (1 + g * (g + this.k));
+    this.a2 = g * this.a1;
+    this.a3 = g * this.a2;
+    this.restDb = num("Gain");
+    this.rangeDb = num("Range");
+    this.threshold = dbToGain(num("Threshold"));
+    this.attack = Math.exp(-1 / (num("Attack") * rate));
+    this.release = Math.exp(-1 / (num("Release") * rate));
+    this.holdFrames = Math.round((num("Hold") + lookahead) * rate);
+  }
+  reset(): void {
+    this.detector.fill(0);
+    this.state.fill(0);
+    this.share = 0;
+    this.held = 0;
+  }
+
+  /** What the band's detector hears of one frame. */
+  listen(x: number): number {
+    const v3 = x - this.detector[1]!;
+    const v1 = this.a1 * this.detector[0]! + this.a2 * v3;
+    const v2 = this.detector[1]! + this.a2 * this.detector[0]! + this.a3 * v3;
+    this.detector[0] = 2 * v1 - this.detector[0]!;
+    this.detector[1] = 2 * v2 - this.detector[1]!;
+    if (this.shape === "low shelf") return Math.abs(v2);
+    return Math.abs(this.shape === "bell" ? this.k * v1 : x - this.k * v1 - v2);
+  }
+
+  /** Moves the band by one frame and returns its gain, linear. */
+  move(level: number, struck: boolean, byLevel: boolean): number {
+    if (struck || (byLevel && level >= this.threshold)) this.held = this.holdFrames;
+    else if (this.held > 0) this.held--;
+    const pole = this.held > 0 ? this.attack : this.release;
+    this.share = (this.held > 0 ? 1 : 0) + pole * (this.share - (this.held > 0 ? 1 : 0));
+    if (this.share < 1e-9) this.share = 0;
+    return fastGain(this.restDb + this.rangeDb * this.share);
+  }
+
+  /** One frame of one channel through the band at a linear gain. */
+  run(x: number, gain: number, ch: number): number {
+    const s = this.state;
+    const at = 2 * ch;
+    const v3 = x - s[at + 1]!;
+    const v1 = this.a1 * s[at]! + this.a2 * v3;
+    const v2 = s[at + 1]! + this.a2 * s[at]! + this.a3 * v3;
+    s[at] = Math.abs(v1) < 1e-18 ? 0 : 2 * v1 - s[at]!;
+    s[at + 1] = Math.abs(v2) < 1e-18 ? 0 : 2 * v2 - s[at + 1]!;
+    const middle = this.k * v1;
+    if (this.shape === "bell") return x + (gain - 1) * middle;
+    const high = x - middle - v2;
+    // Between the two sides the middle takes the geometric mean, which keeps the shelf monotonic.
+    const mean = Math.sqrt(gain);
+    return this.shape === "high shelf" ? v2 + mean * middle + gain * high : gain * v2 + mean * middle + high;
+  }
+}
+
+/**
+ * Dynamic EQ with a low and a high band. Latency 1 ms in whole frames.
+ *
+ *   input --> delay (1 ms) --> low band --> high band --> output
+ *     '--> detector per band, or the hits --> hold, attack, release --> gain of the band
+ *
+ * Shape   H(s) = (lp + sqrt(G) k s + G s^2) / (1 + k s + s^2) for the high shelf, mirrored for the low one,
+ *         (s^2 + G k s + 1) / (s^2 + k s + 1) for the bell.
+ * Source  trapezoidal state-variable filter: Zavalishin, "The Art of VA Filter Design", ch. 4; outputs mixed here.
+ */
+class DynamicEq implements Processor {
+  latency = 0;
+  reductionDb = 0;
+  private sampleRate = 0;
+  private lines: DelayLine[] = [];
+  private dry: Float32Array[] = [];
+  private readonly bands = dynamicBands.map(() => new Band());
+  private readonly cursor = new HitCursor();
+  private byLevel = true;
+  private byHits = false;
+
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
+    this.sampleRate = sampleRate;
+    this.latency = Math.ceil(lookahead * sampleRate);
+    this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+    this.dry = Array.from({ length: channels }, () => new Float32Array(maxFrames));
+  }
+  set(values: AnyValues): void {
+    this.byLevel = values["opens"] !== "hits";
+    this.byHits = values["opens"] !== "level";
+    this.bands.forEach((band, i) => band.set(values, dynamicBands[i]!, this.sampleRate));
+  }
+  reset(): void {
+    for (const line of this.lines) line.reset();
+    for (const band of this.bands) band.reset();
+  }
+
+  process(input: Planar, output: Planar, frames: number, { key, hits, position }: ProcessContext): void {
+    const source = key ?? input;
+    const second = source.length > 1 ? source[1]! : source[0]!;
+    const first = source[0]!;
+    const channels = input.length;
+    for (let ch = 0; ch < channels; ch++) this.lines[ch]!.process(input[ch]!, this.dry[ch]!, frames);
+    const [low, high] = this.bands as [Band, Band];
+    let gain = 1;
+    for (let i = 0; i < frames; i++) {
+      const heard = Math.abs(first[i]!) >= Math.abs(second[i]!) ? first[i]! : second[i]!;
+      const struck = this.byHits && position + i - this.cursor.latest(hits, position + i) < 1;
+      for (let ch = 0; ch < channels; ch++) output[ch]![i] = this.dry[ch]![i]!;
+      if (low.shape !== "off") {
+        gain = low.move(this.byLevel ? low.listen(heard) : 0, struck, this.byLevel);
+        for (let ch = 0; ch < channels; ch++) output[ch]![i] = low.run(output[ch]![i]!, gain, ch);
+      }
+      if (high.shape !== "off") {
+        gain = high.move(this.byLevel ? high.listen(heard) : 0, struck, this.byLevel);
+        for (let ch = 0; ch < channels; ch++) output[ch]![i] = high.run(output[ch]![i]!, gain, ch);
+      }
+    }
+    this.reductionDb = -20 * Math.log10(Math.max(gain, 1e-5));
+  }
+}
+
+export const dynamicEq: ProcessorType = {
+  type: "dynamicEq",
+  label: "Dynamic EQ",
+  help: "Shelves or bells that every stroke opens: bleed stays down, ghost notes and sustain stay.",
+  params: dynamicEqParams,
+  create: () => new DynamicEq(),
+};

@@ -1,0 +1,161 @@
+import { choice, number, type ParamTable, type ParamValues } from "../params";
+import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
+import { Cascade, designButterworth } from "../signal/biquad";
+import { DelayLine } from "../signal/delayLine";
+import { dbToGain } from "../signal/level";
+import { HitCursor } from "./opening";
+
+export const gateParams = {
+  opens: choice(
+    "Opened by",
+    ["level", "hits", "both"],
+    "The level in the detector, the hits found, or either.",
+  ),
+  threshold: number("Threshold", "dB", -80, 0, -30, "Level in the detector that opens the gate."),
+  hysteresis: number("Hysteresis", "dB", 0, 24, 4, "How far below the threshold it closes again."),
+  range: number("Range", "dB", 0, 90, 40, "How much quieter it is when closed."),
+  attack: number("Attack", "s", 0.00005, 0.05, 0.0003, "Time to open to 63 %.", "log"),
+  hold: number("Hold", "s", 0, 1, 0.04, "Shortest time it stays open."),
+  release: number("Release", "s", 0.002, 2, 0.08, "Time to close to 37 %.", "log"),
+  lookahead: number("Look-ahead", "s", 0, 0.005, 0.002, "How much before the stroke it opens."),
+  highPass: number(
+    "Detector high-pass",
+    "Hz",
+    20,
+    5000,
+    20,
+    "The detector hears only what lies above.",
+    "log",
+  ),
+  lowPass: number(
+    "Detector low-pass",
+    "Hz",
+    100,
+    20000,
+    20000,
+    "The detector hears only what lies below.",
+    "log",
+  ),
+} as const satisfies ParamTable;
+type Values = ParamValues<typeof gateParams>;
+
+/** Longest look-ahead; the gate always has this latency, so that a change of it never moves the drum. Seconds. */
+const lookaheadMax = 0.005;
+
+/**
+ * Gate with hysteresis, hold and look-ahead. Channels share one detector: the louder of them, or the key.
+ *
+ *   input --> delay (5 ms) ----------------------> x gain --> output
+ *     '--> high-pass, low-pass --> |x| --> open? --> smooth --^
+ *
+ * Latency 5 ms in whole frames. `reductionDb` is that of the last frame of a block.
+ */
+class Gate implements Processor<Values> {
+  latency = 0;
+  reductionDb = 0;
+  private sampleRate = 0;
+  private lines: DelayLine[] = [];
+  private filters: Cascade[] = [];
+  private detector: Float32Array[] = [];
+  private level = new Float32Array(0);
+  private readonly cursor = new HitCursor();
+  private byLevel = true;
+  private byHits = false;
+  private up = 0;
+  private down = 0;
+  private floor = 0;
+  private attack = 0;
+  private release = 0;
+  private holdFrames = 0;
+  private waitFrames = 0;
+  private gain = 0;
+  private open = false;
+  private held = 0;
+
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
+    this.sampleRate = sampleRate;
+    this.latency = Math.ceil(lookaheadMax * sampleRate);
+    this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+    this.filters = Array.from({ length: 2 }, () => new Cascade(2));
+    this.detector = Array.from({ length: 2 }, () => new Float32Array(maxFrames));
+    this.level = new Float32Array(maxFrames);
+  }
+
+  set(v: Values): void {
+    const rate = this.sampleRate;
+    this.byLevel = v.opens !== "hits";
+    this.byHits = v.opens !== "level";
+    this.up = dbToGain(v.threshold);
+    this.down = dbToGain(v.threshold - v.hysteresis);
+    this.floor = dbToGain(-v.range);
+    this.attack = Math.exp(-1 / (v.attack * rate));
+    this.release = Math.exp(-1 / (v.release * rate));
+    this.waitFrames = this.latency - Math.round(v.lookahead * rate);
+    this.holdFrames = Math.round((v.hold + v.lookahead) * rate);
+    const sections = [];
+    if (v.highPass > 20) sections.push(...designButterworth("high", v.highPass, 2, rate));
+    if (v.lowPass < 20000) sections.push(...designButterworth("low", v.lowPass, 2, rate));
+    for (const filter of this.filters) filter.set(sections);
+  }
+
+  reset(): void {
+    for (const line of this.lines) line.reset();
+    for (const filter of this.filters) filter.reset();
+    this.gain = this.floor;
+    this.open = false;
+    this.held = 0;
+    this.wait.fill(0);
+    this.waitAt = 0;
+  }
+
+  // What was decided is carried out waitFrames later: latency minus look-ahead.
+  private readonly wait = new Uint8Array(2048);
+  private waitAt = 0;
+
+  /** Detector level of every frame, linear, into this.level. */
+  private detect(source: Planar, frames: number): void {
+    const { level } = this;
+    level.fill(0, 0, frames);
+    for (let ch = 0; ch < Math.min(2, source.length); ch++) {
+      const d = this.detector[ch]!;
+      this.filters[ch]!.process(source[ch]!, d, frames);
+      for (let i = 0; i < frames; i++) {
+        const a = Math.abs(d[i]!);
+        if (a > level[i]!) level[i] = a;
+      }
+    }
+  }
+
+  process(input: Planar, output: Planar, frames: number, { key, hits, position }: ProcessContext): void {
+    if (this.byLevel) this.detect(key ?? input, frames);
+    let latestHit = this.byHits ? this.cursor.latest(hits, position) : -Infinity;
+    for (let ch = 0; ch < input.length; ch++) this.lines[ch]!.process(input[ch]!, output[ch]!, frames);
+    let { gain, open, held } = this;
+    for (let i = 0; i < frames; i++) {
+      if (this.byHits) latestHit = this.cursor.latest(hits, position + i);
+      const level = this.byLevel ? this.level[i]! : 0;
+      if (level >= this.up || latestHit === position + i || position + i - latestHit < 1) {
+        open = true;
+        held = this.holdFrames;
+      } else if (held > 0) held--;
+      else if (level < this.down || !this.byLevel) open = false;
+      this.wait[this.waitAt] = open ? 1 : 0;
+      const now = this.wait[(this.waitAt - this.waitFrames) & 2047]!;
+      this.waitAt = (this.waitAt + 1) & 2047;
+      gain = now ? 1 - this.attack * (1 - gain) : this.floor + this.release * (gain - this.floor);
+      for (let ch = 0; ch < output.length; ch++) output[ch]![i]! *= gain;
+    }
+    this.gain = gain;
+    this.open = open;
+    this.held = held;
+    this.reductionDb = -20 * Math.log10(Math.max(gain, 1e-5));
+  }
+}
+
+export const gate: ProcessorType = {
+  type: "gate",
+  label: "Gate",
+  help: "Turns the mic down between the strokes of its drum.",
+  params: gateParams,
+  create: () => new Gate() as unknown as Processor,
+};

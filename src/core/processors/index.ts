@@ -1,0 +1,35 @@
+import type { ProcessorType } from "../processor";
+import { compressor } from "./compressor";
+import { dynamicEq } from "./dynamicEq";
+import { eq } from "./eq";
+import { gate } from "./gate";
+import { reverb } from "./reverb";
+import { saturation } from "./saturation";
+import { delay, pan, polarity, trim } from "./simple";
+
+/** Every processor, once, in the order in which a chain usually holds them. */
+export const processorTypes: readonly ProcessorType[] = [
+  trim,
+  polarity,
+  delay,
+  gate,
+  dynamicEq,
+  eq,
+  compressor,
+  saturation,
+  reverb,
+  pan,
+];
+
+/**
+ * The declaration of a processor.
+ * Errors  TypeError for an unknown type, with the known ones.
+ */
+export function processorType(type: string): ProcessorType {
+  const found = processorTypes.find((p) => p.type === type);
+  if (!found)
+    throw new TypeError(
+      `unknown processor "${type}"; known: ${processorTypes.map((p) => p.type).join(", ")}`,
+    );
+  return found;
+}

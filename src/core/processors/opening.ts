@@ -1,0 +1,28 @@
+/**
+ * Says from which instant on and how long a hit holds something open: walks along the ascending hits of a stream
+ * without allocating. A jump of the playhead finds its place again by halving.
+ */
+export class HitCursor {
+  private next = 0;
+  private last = -1;
+
+  /** Onset of the latest hit at or before `position`, or -Infinity; frames. */
+  latest(hits: Float64Array, position: number): number {
+    if (this.last > position || this.next > hits.length) this.next = 0;
+    if (this.next === 0 && hits.length > 8) this.next = lowerBound(hits, position);
+    while (this.next < hits.length && hits[this.next]! <= position) this.next++;
+    this.last = position;
+    return this.next > 0 ? hits[this.next - 1]! : -Infinity;
+  }
+}
+
+function lowerBound(values: Float64Array, wanted: number): number {
+  let low = 0;
+  let high = values.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (values[middle]! <= wanted) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

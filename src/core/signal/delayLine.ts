@@ -1,0 +1,30 @@
+/** Delay by whole frames over one channel. Allocates only when made; output may be the input. */
+export class DelayLine {
+  private readonly buffer: Float32Array;
+  private at = 0;
+
+  constructor(readonly frames: number) {
+    this.buffer = new Float32Array(Math.max(1, frames));
+  }
+
+  reset(): void {
+    this.buffer.fill(0);
+    this.at = 0;
+  }
+
+  process(x: Float32Array, y: Float32Array, frames: number): void {
+    const length = this.frames;
+    if (length === 0) {
+      if (x !== y) for (let i = 0; i < frames; i++) y[i] = x[i]!;
+      return;
+    }
+    let at = this.at;
+    for (let i = 0; i < frames; i++) {
+      const v = x[i]!;
+      y[i] = this.buffer[at]!;
+      this.buffer[at] = v;
+      if (++at === length) at = 0;
+    }
+    this.at = at;
+  }
+}

@@ -1,0 +1,44 @@
+/** Quietest level that is written down; below it a signal counts as digital silence. dBFS. */
+export const silenceDb = -150;
+
+/** Linear gain of a level in dB. */
+export const dbToGain = (db: number): number => Math.pow(10, db / 20);
+
+/** Level in dB of a linear amplitude; never below `silenceDb`. */
+export const gainToDb = (gain: number): number => (gain > 3.1623e-8 ? 20 * Math.log10(gain) : silenceDb);
+
+/** Level in dB of a power (mean square). */
+export const powerToDb = (power: number): number => (power > 1e-15 ? 10 * Math.log10(power) : silenceDb);
+
+/** Largest magnitude in x[from, to). */
+export function peakOf(x: Float32Array, from = 0, to = x.length): number {
+  let peak = 0;
+  const end = Math.min(to, x.length);
+  for (let i = Math.max(0, from); i < end; i++) {
+    const a = Math.abs(x[i]!);
+    if (a > peak) peak = a;
+  }
+  return peak;
+}
+
+/** Mean square of x[from, to); frames outside the array count as silence. */
+export function powerOf(x: Float32Array, from = 0, to = x.length): number {
+  let sum = 0;
+  const start = Math.max(0, from);
+  const end = Math.min(to, x.length);
+  for (let i = start; i < end; i++) sum += x[i]! * x[i]!;
+  return to > from ? sum / (to - from) : 0;
+}
+
+/** Value below which the share `q` (0..1) of the values lies, linearly interpolated; NaN for none. */
+export function quantile(values: readonly number[] | Float64Array, q: number): number {
+  if (values.length === 0) return NaN;
+  const sorted = Float64Array.from(values).sort();
+  const at = Math.min(1, Math.max(0, q)) * (sorted.length - 1);
+  const low = Math.floor(at);
+  const high = Math.min(low + 1, sorted.length - 1);
+  return sorted[low]! + (sorted[high]! - sorted[low]!) * (at - low);
+}
+
+/** Middle value; NaN for none. */
+export const median = (values: readonly number[] | Float64Array): number => quantile(values, 0.5);

@@ -1,0 +1,137 @@
+import { processorType } from "../processors";
+import type { ParamValue } from "../params";
+import type { Bus, Mic, Piece, Place, ProcessorState, Song } from "./song";
+
+/** Processors every mic has, in this order. Input and pan are always on, the rest waits. */
+export const micChain = [
+  "trim",
+  "polarity",
+  "delay",
+  "gate",
+  "dynamicEq",
+  "eq",
+  "compressor",
+  "saturation",
+  "pan",
+] as const;
+const alwaysOn: readonly string[] = ["trim", "polarity", "delay", "pan"];
+/** True for what shapes a mic; false for input and pan, which cannot be switched off. */
+export const canSwitch = (type: string): boolean => !alwaysOn.includes(type);
+
+const defaults = (type: string): Record<string, ParamValue> =>
+  Object.fromEntries(Object.entries(processorType(type).params).map(([name, spec]) => [name, spec.default]));
+
+/** A processor at its defaults. Ids are the owner's id and the type, so that they are the same on every machine. */
+export const newProcessor = (
+  owner: string,
+  type: string,
+  on = false,
+  params: Record<string, ParamValue> = {},
+): ProcessorState => ({
+  id: `${owner}.${type}`,
+  type,
+  on: on || alwaysOn.includes(type),
+  params: { ...defaults(type), ...params },
+});
+
+export interface MicFacts {
+  id: string;
+  file: string;
+  audio: string | null;
+  channels: number;
+  frames: number;
+  piece: Piece;
+  place: Place;
+  sure: number;
+}
+
+/** Pan in % that fits a place and piece: pairs wide, toms as the audience sees them, the rest in the middle. */
+function usualPan({ piece, place }: MicFacts): number {
+  if (place === "left") return -100;
+  if (place === "right") return 100;
+  const spread: Partial<Record<Piece, number>> = {
+    hat: -35,
+    tom1: -25,
+    tom2: 10,
+    tom3: 30,
+    floor: 45,
+    ride: 40,
+  };
+  return spread[piece] ?? 0;
+}
+
+export const newMic = (facts: MicFacts): Mic => ({
+  ...facts,
+  silent: false,
+  unplayed: false,
+  peakDbfs: 0,
+  reference: null,
+  lateBy: 0,
+  chain: micChain.map((type) =>
+    newProcessor(facts.id, type, false, type === "pan" ? { position: usualPan(facts) } : {}),
+  ),
+  level: 0,
+  muted: false,
+  soloed: false,
+  output: "kit",
+  sends: [],
+});
+
+const bus = (id: string, name: string, kind: Bus["kind"], chain: ProcessorState[], level: number): Bus => ({
+  id,
+  name,
+  kind,
+  chain,
+  level,
+  muted: kind !== "kit",
+  soloed: false,
+  output: kind === "kit" ? null : "kit",
+});
+
+/** Buses of a new song. The parallel ones start muted: nothing is added behind the user's back. */
+export const newBuses = (): Bus[] => [
+  bus("squash", "Parallel compression", "parallel", [
+    // 12-15 dB at 3-4:1 under the shells: common practice, no source.
+    newProcessor("squash", "compressor", true, { threshold: -30, ratio: 4, attack: 0.001, release: 0.25, makeup: 8 }),
+    newProcessor("squash", "eq"),
+  ], -8),
+  bus("grit", "Parallel saturation", "parallel", [
+    newProcessor("grit", "eq", true, { highPassSlope: "12", highPassFrequency: 120 }),
+    newProcessor("grit", "saturation", true, { drive: 15, output: -9 }),
+  ], -12),
+  bus("room", "Room", "room", [
+    newProcessor("room", "reverb", true),
+    newProcessor("room", "eq"),
+  ], -14),
+  bus("kit", "Kit", "kit", [
+    newProcessor("kit", "eq"),
+    newProcessor("kit", "compressor", false, { threshold: -12, ratio: 2, attack: 0.03, release: 0.2 }),
+    newProcessor("kit", "saturation", false, { drive: 0, output: 0 }),
+  ], 0),
+]; // prettier-ignore
+
+/** A song around some mics, with nothing decided yet. frames: the longest mic. */
+export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
+  format: "jubo-song",
+  formatVersion: 1,
+  title,
+  sampleRate,
+  frames: mics.reduce((most, m) => Math.max(most, m.frames), 0),
+  mics,
+  buses: newBuses(),
+  hits: [],
+  tempo: null,
+  sections: [],
+  tighten: { strength: 0, grid: "1/16", window: 0.003, largest: 0.04 },
+  edits: [],
+});
+
+/** A processor of a mic or bus by its type; every mic has one of each. */
+export function processorOf(
+  owner: { chain: readonly ProcessorState[]; id: string },
+  type: string,
+): ProcessorState {
+  const found = owner.chain.find((p) => p.type === type);
+  if (!found) throw new TypeError(`${owner.id} has no ${type}`);
+  return found;
+}

@@ -1,0 +1,173 @@
+import type { ParamValue } from "../params";
+
+export const pieces = [
+  "kick", "snare", "tom1", "tom2", "tom3", "floor", "hat", "ride", "crash", "overhead", "room", "sample", "loop", "context",
+] as const; // prettier-ignore
+export type Piece = (typeof pieces)[number];
+
+export const places = [
+  "in", "out", "sub", "top", "bottom", "side", "left", "right", "pair", "close", "trigger",
+] as const; // prettier-ignore
+export type Place = (typeof places)[number];
+
+/** The seven steps in the order of work. */
+export const steps = ["gather", "align", "tighten", "clean", "shape", "blend", "deliver"] as const;
+export type Step = (typeof steps)[number];
+
+/** One processor of a chain with its setting. */
+export interface ProcessorState {
+  readonly id: string;
+  readonly type: string;
+  readonly on: boolean;
+  readonly params: Readonly<Record<string, ParamValue>>;
+}
+
+export interface Send {
+  readonly bus: string;
+  /** dB. */
+  readonly level: number;
+  /** Taken before the fader: a room hears the kit and not the faders. */
+  readonly beforeFader: boolean;
+}
+
+export interface Mic {
+  readonly id: string;
+  /** Name of the delivered file. */
+  readonly file: string;
+  /** Where the audio lies: an audio id of the store, or null when it is found by its file name. */
+  readonly audio: string | null;
+  readonly channels: number;
+  readonly frames: number;
+  readonly piece: Piece;
+  readonly place: Place;
+  /** How sure the label is, 0..1. */
+  readonly sure: number;
+  readonly silent: boolean;
+  readonly unplayed: boolean;
+  readonly peakDbfs: number;
+  /** Main mic of the same drum, by id. */
+  readonly reference: string | null;
+  /** Measured delay against the main mic, frames; when the drum's hits arrive here. */
+  readonly lateBy: number;
+  readonly chain: readonly ProcessorState[];
+  /** Fader, dB. */
+  readonly level: number;
+  readonly muted: boolean;
+  readonly soloed: boolean;
+  readonly output: string;
+  readonly sends: readonly Send[];
+}
+
+export type BusKind = "kit" | "group" | "parallel" | "room";
+
+export interface Bus {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: BusKind;
+  readonly chain: readonly ProcessorState[];
+  readonly level: number;
+  readonly muted: boolean;
+  readonly soloed: boolean;
+  /** Bus it goes to; null for the kit. */
+  readonly output: string | null;
+}
+
+export interface Hit {
+  readonly piece: Piece;
+  /** Start of the transient in the drum's main close mic, s from the start of the files. */
+  readonly time: number;
+  /** Peak there, dBFS. */
+  readonly levelDb: number;
+  readonly ghost: boolean;
+  /** 0..1. */
+  readonly sure: number;
+}
+
+export interface Tempo {
+  readonly bpm: number;
+  readonly firstBeat: number; // s
+  readonly beatsPerBar: number;
+  readonly beats: readonly number[]; // s
+}
+
+export interface Section {
+  readonly name: string;
+  readonly from: number; // s
+  readonly to: number;
+}
+
+/** From `at` on (frames of the song), what is heard was recorded `shift` frames earlier (positive: moved later). */
+export interface Edit {
+  readonly at: number;
+  readonly shift: number;
+  /** Length of the crossfade that ends at `at`, frames. */
+  readonly fade: number;
+}
+
+export interface TightenSettings {
+  /** % of the way to the grid. */
+  readonly strength: number;
+  /** Subdivisions of a beat: 1/16 of a bar in 4/4 is 4. */
+  readonly grid: "1/4" | "1/8" | "1/16" | "1/8T";
+  /** Hits nearer than this stay, s. */
+  readonly window: number;
+  /** Largest move, s. */
+  readonly largest: number;
+}
+
+/** The whole song; everything that is heard follows from it and the audio. */
+export interface Song {
+  readonly format: "jubo-song";
+  readonly formatVersion: 1;
+  readonly title: string;
+  readonly sampleRate: number;
+  readonly frames: number;
+  readonly mics: readonly Mic[];
+  readonly buses: readonly Bus[];
+  readonly hits: readonly Hit[];
+  readonly tempo: Tempo | null;
+  readonly sections: readonly Section[];
+  readonly tighten: TightenSettings;
+  readonly edits: readonly Edit[];
+}
+
+export const farPieces: readonly Piece[] = ["overhead", "room"];
+/** Struck pieces; the others are far mics or no drums. */
+export const drumPieces: readonly Piece[] = [
+  "kick",
+  "snare",
+  "tom1",
+  "tom2",
+  "tom3",
+  "floor",
+  "hat",
+  "ride",
+  "crash",
+];
+export const isDrum = (piece: Piece): boolean => drumPieces.includes(piece);
+export const isShell = (piece: Piece): boolean =>
+  ["kick", "snare", "tom1", "tom2", "tom3", "floor"].includes(piece);
+
+/** Order of places as main mic of a drum. */
+const mainOrder: readonly Place[] = [
+  "in",
+  "top",
+  "close",
+  "pair",
+  "left",
+  "out",
+  "side",
+  "sub",
+  "right",
+  "bottom",
+  "trigger",
+];
+
+/** The mic that stands for a drum: the inner, upper or only close one that is not silent; undefined without one. */
+export const mainMic = <M extends { piece: Piece; place: Place; silent: boolean }>(
+  mics: readonly M[],
+  piece: Piece,
+): M | undefined =>
+  mics
+    .filter((m) => m.piece === piece && !m.silent)
+    .sort((a, b) => mainOrder.indexOf(a.place) - mainOrder.indexOf(b.place))[0];
