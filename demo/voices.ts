@@ -1,5 +1,5 @@
 import { randomSource } from "../src/core/file/wav";
-import { Cascade, designPass2, filtered } from "../src/core/signal/biquad";
+import { Cascade, designPass2 } from "../src/core/signal/biquad";
 
 /**
  * Frequencies of an ideal round membrane over its lowest one.
@@ -130,10 +130,15 @@ export function strikeKick(drum: DrumSpec, velocity: number, random: Random, rat
   const frames = Math.round(0.7 * rate);
   const body = ring(membrane(drum, velocity, random, 0.95), frames, rate, 0.55, 0.018);
   const inside = scale(body, 0.55);
-  addNoise(inside, random, rate, [1500, 7000], 0.42, 0.004);
-  addNoise(inside, random, rate, [300, 2500], 0.35, 0.012);
+  const click = new Float32Array(frames);
+  addNoise(click, random, rate, [1500, 7000], 0.42, 0.004);
+  addNoise(click, random, rate, [300, 2500], 0.35, 0.012);
   const front = scale(body, 0.8);
-  addNoise(front, random, rate, [200, 1800], 0.3, 0.012);
+  // The front head passes what the beater does, much weaker.
+  for (let i = 0; i < frames; i++) {
+    inside[i]! += click[i]!;
+    front[i]! += 0.25 * click[i]!;
+  }
   return [inside, front];
 }
 
@@ -153,10 +158,9 @@ export function strikeSnare(drum: DrumSpec, velocity: number, random: Random, ra
   addNoise(top, random, rate, [1400, 7000], 0.18, 0.06, 0.0006, 0.0005);
   const bottom = new Float32Array(frames);
   // The push of the stick comes through the air inside: the same first move, the other way round below.
-  const push = filtered(stick, [designPass2("low", 2500, 0.7071, rate)]);
   for (let i = 0; i < frames; i++) {
     top[i]! += stick[i]!;
-    bottom[i] = -0.5 * head[i]! - 0.35 * push[i]! + 0.95 * wires[i]!;
+    bottom[i] = -0.5 * head[i]! - 0.12 * stick[i]! + 0.95 * wires[i]!;
   }
   return [top, bottom];
 }

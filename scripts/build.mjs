@@ -4,22 +4,10 @@ import { build } from "esbuild";
 const common = { bundle: true, sourcemap: true, logLevel: "warning", target: "es2022" };
 await build({
   ...common,
-  entryPoints: { cli: "src/cli/main.ts", renderThread: "src/server/render/renderThread.ts" },
+  entryPoints: { cli: "src/cli/main.ts" },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },
   platform: "node",
   format: "esm",
   packages: "external",
-});
-await build({
-  ...common,
-  entryPoints: {
-    engineWorklet: "src/playback/engineWorklet.ts",
-    streamWorker: "src/playback/streamWorker.ts",
-    evidenceWorker: "src/playback/evidenceWorker.ts",
-  },
-  outdir: "public/jubo",
-  platform: "browser",
-  format: "esm",
-  minify: true,
 });

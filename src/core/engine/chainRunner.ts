@@ -150,6 +150,7 @@ export class ChainRunner {
   /** What the chain gives before its pan, for stems. */
   readonly beforePan: Float32Array[];
   private readonly contexts: ProcessContext[] = [];
+  private readonly keys: { line: DelayLine; buffer: Float32Array }[][] = [];
 
   constructor(chain: readonly ProcessorState[], sampleRate: number, channels: number, maxFrames: number) {
     let width = channels;
@@ -169,6 +170,20 @@ export class ChainRunner {
     this.beforePan = Array.from({ length: channels }, () => new Float32Array(maxFrames));
   }
 
+  /** The key reaches every processor as late as the signal does. */
+  private delayKey(s: number, key: Planar | null, frames: number): void {
+    const context = this.contexts[s]!;
+    context.key = null;
+    if (!key) return;
+    let held = this.keys[s];
+    if (!held) {
+      const late = this.slots.slice(0, s).reduce((sum, slot) => sum + slot.latency, 0);
+      held = this.keys[s] = key.map(() => ({ line: new DelayLine(late), buffer: new Float32Array(frames) }));
+    }
+    for (let ch = 0; ch < key.length; ch++) held[ch]!.line.process(key[ch]!, held[ch]!.buffer, frames);
+    context.key = held.map((h) => h.buffer);
+  }
+
   setHits(hits: Float64Array): void {
     for (const context of this.contexts) context.hits = hits;
   }
@@ -177,7 +192,7 @@ export class ChainRunner {
   }
 
   /** Runs the chain; `position` is the song frame of the first input frame. Result in `buffers`. */
-  process(input: Planar, frames: number, position: number): void {
+  process(input: Planar, frames: number, position: number, key: Planar | null = null): void {
     const narrow = this.beforePan;
     for (let ch = 0; ch < this.channelsIn; ch++) {
       const x = input[ch]!;
@@ -190,6 +205,7 @@ export class ChainRunner {
       const slot = this.slots[s]!;
       const context = this.contexts[s]!;
       context.position = at;
+      this.delayKey(s, key, frames);
       const source = wide ? this.buffers : narrow;
       if (slot.type === "pan" || slot.type === "reverb") wide = true;
       slot.process(wide ? this.buffers : narrow, source, frames, context);

@@ -105,7 +105,7 @@ export interface Edit {
 }
 
 export interface TightenSettings {
-  /** % of the way to the grid. */
+  /** Share of the way to the grid, 0..1. */
   readonly strength: number;
   /** Subdivisions of a beat: 1/16 of a bar in 4/4 is 4. */
   readonly grid: "1/4" | "1/8" | "1/16" | "1/8T";

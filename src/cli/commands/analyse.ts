@@ -1,0 +1,87 @@
+import { parseArgs } from "node:util";
+import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
+import { guessLabels } from "../../core/gather/labels";
+import { loadFolder } from "../../server/audio/loadFolder";
+import { one, print, printJson, remark, type Command } from "../command";
+
+const usage = "analyse FOLDER [--json]";
+const round = (x: number, digits: number) => Number(x.toFixed(digits));
+
+/** Mics of a folder with their guessed labels. */
+export async function loadKit(folder: string): Promise<{ sampleRate: number; mics: RecordedMic[] }> {
+  const { sampleRate, mics, remarks } = await loadFolder(folder);
+  remarks.forEach(remark);
+  const labels = guessLabels(mics.map((m) => ({ file: m.file, channels: m.channels.length })));
+  return { sampleRate, mics: mics.map((m, i) => ({ ...m, label: labels[i]! })) };
+}
+
+/** The analysis as the command line prints it (docs/formats.md). */
+export const analysisJson = (a: KitAnalysis): object => ({
+  sampleRate: a.sampleRate,
+  durationSeconds: round(a.durationSeconds, 4),
+  mics: a.mics.map((m) => ({
+    file: m.file,
+    channels: m.channels,
+    piece: m.piece,
+    place: m.place,
+    sure: m.sure,
+    silent: m.silent,
+    unplayed: m.unplayed,
+    peakDbfs: round(m.peakDbfs, 2),
+    reference: m.reference,
+    polarity: m.polarity,
+    delaySamples: round(m.delaySamples, 3),
+    confidence: round(m.confidence, 3),
+  })),
+  arrivals: a.arrivals.map((x) => ({
+    ...x,
+    delaySamples: round(x.delaySamples, 2),
+    confidence: round(x.confidence, 3),
+  })),
+  tempo: a.tempo && {
+    bpm: round(a.tempo.bpm, 4),
+    firstBeatSeconds: round(a.tempo.firstBeat, 5),
+    beatsPerBar: a.tempo.beatsPerBar,
+    beats: a.tempo.beats.map((b) => round(b, 5)),
+  },
+  hits: a.hits.map((h) => ({
+    piece: h.piece,
+    timeSeconds: round(h.time, 6),
+    levelDb: round(h.levelDb, 2),
+    ghost: h.ghost,
+    sure: round(h.sure, 2),
+  })),
+});
+
+export const analyse: Command = {
+  usage,
+  help: "Says what every file is, how mics lie against each other, the tempo and every stroke.",
+  async run(args) {
+    const { values, positionals } = parseArgs({
+      args,
+      allowPositionals: true,
+      options: { json: { type: "boolean" } },
+    });
+    const { sampleRate, mics } = await loadKit(one(positionals, usage));
+    const a = analyseKit(mics, sampleRate);
+    if (values.json) return printJson(analysisJson(a));
+    for (const m of a.mics) {
+      const state = m.silent
+        ? "silent"
+        : m.unplayed
+          ? "never played"
+          : m.reference
+            ? `${m.polarity < 0 ? "inverted, " : ""}${m.delaySamples.toFixed(2)} smp after ${m.reference}`
+            : "";
+      print(
+        `${m.file.padEnd(28)} ${m.piece.padEnd(9)} ${m.place.padEnd(8)} ${m.peakDbfs.toFixed(1).padStart(6)} dBFS  ${state}`,
+      );
+    }
+    const counts = [...new Set(a.hits.map((h) => h.piece))].map(
+      (p) => `${a.hits.filter((h) => h.piece === p).length} ${p}`,
+    );
+    print(
+      `${a.tempo ? `${a.tempo.bpm.toFixed(2)} bpm, first beat at ${a.tempo.firstBeat.toFixed(3)} s` : "no tempo"}; strokes: ${counts.join(", ") || "none"}`,
+    );
+  },
+};

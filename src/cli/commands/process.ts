@@ -1,0 +1,48 @@
+import { readFileSync, writeFileSync } from "node:fs";
+import { parseArgs } from "node:util";
+import { processChain } from "../../core/engine/processChain";
+import { readWav, writeWav } from "../../core/file/wav";
+import { parseChain } from "../../core/song/chainFile";
+import { print, type Command } from "../command";
+
+const usage = "process CHAIN.json IN.wav OUT.wav [--key KEY.wav]";
+
+export const process: Command = {
+  usage,
+  help: "Runs one chain of processors over one file, sample-aligned; OUT is 32-bit float.",
+  async run(args) {
+    const { values, positionals } = parseArgs({
+      args,
+      allowPositionals: true,
+      options: { key: { type: "string" } },
+    });
+    const [chainPath, inPath, outPath] = positionals;
+    if (!chainPath || !inPath || !outPath || positionals.length > 3) throw new Error(`usage: jubo ${usage}`);
+    const read = (path: string) => {
+      try {
+        return readWav(new Uint8Array(readFileSync(path)));
+      } catch (error) {
+        throw new Error(`${path} ${error instanceof Error ? error.message : String(error)}`);
+      }
+    };
+    let json: unknown;
+    try {
+      json = JSON.parse(readFileSync(chainPath, "utf8"));
+    } catch (error) {
+      throw new Error(`${chainPath} is not JSON: ${error instanceof Error ? error.message : String(error)}`);
+    }
+    const { chain, hits } = parseChain(json);
+    const input = read(inPath);
+    const key = values.key === undefined ? null : read(values.key);
+    if (key && key.sampleRate !== input.sampleRate)
+      throw new Error(
+        `${values.key} has ${key.sampleRate} Hz, ${inPath} ${input.sampleRate} Hz; they must agree`,
+      );
+    const frames = Float64Array.from(hits, (t) => t * input.sampleRate).sort();
+    const channels = processChain(chain, input.channels, input.sampleRate, frames, key?.channels ?? null);
+    writeFileSync(outPath, writeWav({ sampleRate: input.sampleRate, channels }, "wav32f"));
+    print(
+      `${outPath}: ${channels.length} channel${channels.length > 1 ? "s" : ""}, ${channels[0]!.length} frames`,
+    );
+  },
+};

@@ -1,0 +1,54 @@
+import { existsSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { parseArgs } from "node:util";
+import { memoryReader } from "../../core/engine/renderSong";
+import { readWav } from "../../core/file/wav";
+import { readSong } from "../../core/song/songFile";
+import type { Song } from "../../core/song/song";
+import { resample } from "../../server/audio/resample";
+import { fileFormats, renderFiles, type FileFormat } from "../../server/render/renderFiles";
+import { one, print, type Command } from "../command";
+
+const usage =
+  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac]";
+
+export const render: Command = {
+  usage,
+  help: "Renders a saved song from the files in FOLDER.",
+  async run(args) {
+    const { values, positionals } = parseArgs({
+      args,
+      allowPositionals: true,
+      options: {
+        audio: { type: "string" },
+        out: { type: "string" },
+        stems: { type: "boolean" },
+        buses: { type: "boolean" },
+        format: { type: "string" },
+      },
+    });
+    const path = one(positionals, usage);
+    if (!values.audio || !values.out) throw new Error(`usage: jubo ${usage}`);
+    const format = (values.format ?? "wav24") as FileFormat;
+    if (!fileFormats.includes(format))
+      throw new Error(`unknown format "${format}"; known: ${fileFormats.join(", ")}`);
+    let song: Song;
+    try {
+      song = readSong(JSON.parse(readFileSync(path, "utf8")));
+    } catch (error) {
+      throw new Error(`${path}: ${error instanceof Error ? error.message : String(error)}`);
+    }
+    const audio: Float32Array[][] = [];
+    for (const mic of song.mics) {
+      const file = join(values.audio, mic.file);
+      if (!existsSync(file)) throw new Error(`${file} is missing; the song needs it`);
+      const read = readWav(new Uint8Array(readFileSync(file)));
+      if (read.channels.length !== mic.channels)
+        throw new Error(`${file} has ${read.channels.length} channels, the song expects ${mic.channels}`);
+      audio.push(await resample(read.channels, read.sampleRate, song.sampleRate));
+    }
+    const targets = { kit: true, stems: values.stems ?? false, buses: values.buses ?? false };
+    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, format);
+    print(`${paths.length} files in ${values.out}`);
+  },
+};

@@ -1,0 +1,31 @@
+import type { Operation } from "../song/operations";
+import type { Step } from "../song/song";
+
+/** One thing a step suggests: a sentence, a figure, and what taking it does. */
+export interface Proposal {
+  readonly id: string;
+  readonly step: Step;
+  /** Mic or bus it is about. */
+  readonly owner: string;
+  readonly sentence: string;
+  readonly figure: string;
+  readonly operation: Operation;
+}
+
+/** What the proposals of a song know beyond it, as the analysis stores it. */
+export interface Facts {
+  /** By mic id: polarity and delay against the main mic. */
+  readonly pairs: Readonly<
+    Record<string, { polarity: 1 | -1; delaySamples: number; confidence: number; gainDb: number }>
+  >;
+  /** By mic id of a far mic: share of drums that arrive upside down, 0..1. */
+  readonly farInverted: Readonly<Record<string, number>>;
+  /** By mic id: levels of the strokes and of the bleed, dBFS. */
+  readonly levels: Readonly<Record<string, { hits: number[]; ghosts: number[]; bleed: number[] }>>;
+  /** By mic id: what the strokes' spectrum shows, Hz and dB. */
+  readonly tone: Readonly<Record<string, { fundamental: number; ring: number; ringDb: number }>>;
+  /** By mic id: loudness, LUFS. */
+  readonly loudness: Readonly<Record<string, number>>;
+}
+
+export const noFacts: Facts = { pairs: {}, farInverted: {}, levels: {}, tone: {}, loudness: {} };

@@ -1,0 +1,365 @@
+import { bestThreshold, countGate } from "../clean/decide";
+import { median } from "../signal/level";
+import type { ParamValue } from "../params";
+import { processorOf } from "../song/create";
+import type { Operation } from "../song/operations";
+import { isDrum, isShell, type Mic, type Piece, type Song, type Step } from "../song/song";
+import type { Facts, Proposal } from "./proposal";
+
+const setProcessor = (
+  owner: Mic,
+  type: string,
+  params: Record<string, ParamValue>,
+  on?: boolean,
+): Operation => ({
+  op: "setProcessor",
+  owner: owner.id,
+  processor: processorOf(owner, type).id,
+  params,
+  ...(on === undefined ? {} : { on }),
+});
+const both = (...operations: Operation[]): Operation => ({ op: "several", operations });
+const signed = (x: number, digits = 1) => `${x >= 0 ? "+" : "−"}${Math.abs(x).toFixed(digits)}`;
+const usable = (m: Mic) => !m.silent && !m.unplayed;
+
+/** Peak that leaves room, dBFS: strokes of close mics; far mics stay lower (common practice: -10). */
+const trimTarget: Partial<Record<Piece, number>> = {
+  hat: -18,
+  ride: -17,
+  crash: -17,
+  overhead: -12,
+  room: -16,
+};
+
+function proposeTrims(song: Song, facts: Facts): Proposal[] {
+  return song.mics
+    .filter((m) => usable(m) && (isDrum(m.piece) || m.piece === "overhead" || m.piece === "room"))
+    .map((m) => {
+      const strokes = facts.levels[m.id]?.hits ?? [];
+      // Over the strokes and not over one click; a second mic of a drum supports the first.
+      const level = strokes.length > 0 ? median(strokes) : m.peakDbfs;
+      const target = (trimTarget[m.piece] ?? -10) - (m.reference ? 4 : 0);
+      const gain = Math.round(Math.max(-30, Math.min(30, target - level)) * 10) / 10;
+      return {
+        id: `trim:${m.id}`,
+        step: "gather" as const,
+        owner: m.id,
+        sentence: `Bring the strokes of ${m.file} to ${target} dBFS.`,
+        figure: `${signed(gain)} dB`,
+        operation: setProcessor(m, "trim", { gain }),
+      };
+    });
+}
+
+function proposeAlign(song: Song, facts: Facts): Proposal[] {
+  const proposals: Proposal[] = [];
+  for (const m of song.mics) {
+    const pair = facts.pairs[m.id];
+    if (pair) {
+      const delay = Math.round(-pair.delaySamples * 100) / 100;
+      const ms = (1000 * delay) / song.sampleRate;
+      const main = song.mics.find((x) => x.id === m.reference);
+      const flip = pair.polarity === -1 ? "Turn over and move" : "Move";
+      proposals.push({
+        id: `align:${m.id}`,
+        step: "align",
+        owner: m.id,
+        sentence: `${flip} ${m.file} by ${signed(delay, 2)} smp (${signed(ms, 2)} ms) to meet ${main?.file ?? "its main mic"}.`,
+        figure: `${signed(pair.gainDb)} dB low end`,
+        operation: both(
+          setProcessor(m, "polarity", { polarity: pair.polarity === -1 ? "inverted" : "as recorded" }),
+          setProcessor(m, "delay", { delay: Math.max(-2400, Math.min(2400, delay)) }),
+        ),
+      });
+    }
+    const inverted = facts.farInverted[m.id];
+    if (inverted !== undefined && inverted > 0.6)
+      proposals.push({
+        id: `align:${m.id}`,
+        step: "align",
+        owner: m.id,
+        sentence: `Turn over ${m.file}: most drums arrive in it upside down.`,
+        figure: `${Math.round(100 * inverted)} % of drums`,
+        operation: setProcessor(m, "polarity", { polarity: "inverted" }),
+      });
+  }
+  return proposals;
+}
+
+/** Hold and release in s that let a drum ring out (snare: common practice; the others longer by their size). */
+const ringing: Partial<Record<Piece, { hold: number; release: number; range: number }>> = {
+  kick: { hold: 0.09, release: 0.07, range: 36 },
+  snare: { hold: 0.04, release: 0.08, range: 20 },
+  tom1: { hold: 0.22, release: 0.18, range: 60 },
+  tom2: { hold: 0.24, release: 0.2, range: 60 },
+  tom3: { hold: 0.26, release: 0.22, range: 60 },
+  floor: { hold: 0.3, release: 0.25, range: 60 },
+};
+
+function proposeClean(song: Song, facts: Facts): Proposal[] {
+  const proposals: Proposal[] = [];
+  for (const m of song.mics.filter((x) => usable(x) && isShell(x.piece))) {
+    const levels = facts.levels[m.id];
+    if (!levels || levels.hits.length === 0) continue;
+    const count = levels.hits.length + levels.ghosts.length;
+    const threshold = Math.round(bestThreshold(levels) * 2) / 2;
+    const passed = countGate(levels, threshold);
+    if (m.piece === "snare") {
+      // Shelves from 0.5-1 kHz, -18 dB at rest, +18 dB at every stroke, closing in 30 and 100 ms: common practice.
+      proposals.push({
+        id: `clean:${m.id}`,
+        step: "clean",
+        owner: m.id,
+        sentence: `Hold ${m.file} down between the strokes; each of the ${count} strokes opens it, ghost notes too.`,
+        figure: "−18 dB between strokes",
+        operation: both(
+          setProcessor(
+            m,
+            "dynamicEq",
+            {
+              opens: "hits",
+              lowShape: "low shelf",
+              lowFrequency: 700,
+              lowGain: -15,
+              lowRange: 15,
+              lowHold: 0.06,
+              lowRelease: 0.1,
+              highShape: "high shelf",
+              highFrequency: 700,
+              highGain: -18,
+              highRange: 18,
+              highHold: 0.06,
+              highRelease: 0.045,
+            },
+            true,
+          ),
+          setProcessor(m, "gate", { threshold }),
+        ),
+      });
+      continue;
+    }
+    const ring = ringing[m.piece]!;
+    proposals.push({
+      id: `clean:${m.id}`,
+      step: "clean",
+      owner: m.id,
+      sentence: `Gate ${m.file} by its ${count} strokes; a level of ${threshold} dBFS would open it ${passed.falseOpens} times by mistake.`,
+      figure: `−${ring.range} dB between strokes`,
+      operation: setProcessor(
+        m,
+        "gate",
+        {
+          opens: "hits",
+          threshold,
+          range: ring.range,
+          hold: ring.hold,
+          release: ring.release,
+          attack: 0.0003,
+          lookahead: 0.0025,
+        },
+        true,
+      ),
+    });
+  }
+  return proposals;
+}
+
+function proposeShape(song: Song, facts: Facts): Proposal[] {
+  const proposals: Proposal[] = [];
+  for (const m of song.mics.filter((x) => usable(x))) {
+    const tone = facts.tone[m.id];
+    const levels = facts.levels[m.id];
+    const trim = processorOf(m, "trim").params["gain"] as number;
+    const eq: Record<string, ParamValue> = {};
+    if (tone && m.piece === "kick")
+      Object.assign(eq, {
+        bell1Frequency: tone.fundamental,
+        bell1Gain: 3,
+        bell1Q: 1.2,
+        bell2Frequency: 400,
+        bell2Gain: -5,
+        bell2Q: 1,
+        bell4Frequency: 5000,
+        bell4Gain: 4,
+        bell4Q: 0.9,
+      });
+    else if (tone && m.piece === "snare" && !m.reference)
+      Object.assign(eq, {
+        highPassSlope: "12",
+        highPassFrequency: 90,
+        bell1Frequency: tone.fundamental,
+        bell1Gain: 2.5,
+        bell1Q: 1,
+        bell4Frequency: 4000,
+        bell4Gain: 2.5,
+        bell4Q: 0.8,
+      });
+    else if (tone && isShell(m.piece) && m.piece !== "snare")
+      Object.assign(eq, {
+        bell1Frequency: tone.fundamental,
+        bell1Gain: 3,
+        bell1Q: 1.2,
+        bell2Frequency: 450,
+        bell2Gain: -5,
+        bell2Q: 0.8,
+        bell4Frequency: 5000,
+        bell4Gain: 3,
+        bell4Q: 0.8,
+      });
+    else if (m.piece === "hat" || m.piece === "ride" || m.piece === "crash")
+      Object.assign(eq, { highPassSlope: "12", highPassFrequency: 350 });
+    else if (m.piece === "overhead")
+      Object.assign(eq, {
+        highPassSlope: "12",
+        highPassFrequency: 110,
+        highShelfFrequency: 9000,
+        highShelfGain: 1.5,
+      });
+    // A ring that stands out by more than 9 dB over its surroundings is heard as a whistle.
+    if (tone && tone.ringDb > 9 && m.piece !== "kick")
+      Object.assign(eq, { bell3Frequency: tone.ring, bell3Gain: -7, bell3Q: 8 });
+    if (Object.keys(eq).length > 0)
+      proposals.push({
+        id: `eq:${m.id}`,
+        step: "shape",
+        owner: m.id,
+        sentence: tone
+          ? `Shape ${m.file} around its fundamental at ${tone.fundamental.toFixed(0)} Hz${eq["bell3Gain"] ? ` and cut its ring at ${tone.ring.toFixed(0)} Hz` : ""}.`
+          : `Take from ${m.file} what lies under its drum.`,
+        figure: tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
+        operation: setProcessor(m, "eq", eq, true),
+      });
+    if (!levels || m.reference || !isShell(m.piece)) continue;
+    // Kick 4:1, 5 ms, 150 ms; snare faster for body; toms between (common practice). 6 dB over the threshold
+    // at 4:1 and a slow detector give 4-6 dB of reduction a stroke.
+    const level = median(levels.hits) + trim;
+    const kick = m.piece === "kick";
+    const threshold = Math.round((level - (kick ? 11 : 9)) * 2) / 2;
+    proposals.push({
+      id: `compressor:${m.id}`,
+      step: "shape",
+      owner: m.id,
+      sentence: `Compress ${m.file} ${kick ? 4 : 3}:1 so that every stroke gives about ${kick ? 5 : 4} dB.`,
+      figure: `${threshold} dBFS`,
+      operation: setProcessor(
+        m,
+        "compressor",
+        {
+          threshold: Math.max(-60, Math.min(0, threshold)),
+          ratio: kick ? 4 : 3,
+          attack: kick ? 0.005 : 0.008,
+          release: kick ? 0.15 : 0.1,
+          makeup: 2.5,
+        },
+        true,
+      ),
+    });
+    if (m.piece === "snare")
+      proposals.push({
+        id: `saturation:${m.id}`,
+        step: "shape",
+        owner: m.id,
+        sentence: `Round the peaks of ${m.file}.`,
+        figure: "about −3 dB peak",
+        // Slope 1 at rest: output takes back the drive; peaks lie around the bend.
+        operation: setProcessor(
+          m,
+          "saturation",
+          {
+            character: "rounded",
+            drive: Math.max(-12, Math.min(30, -level - 4)),
+            output: Math.max(-36, Math.min(12, level + 4)),
+          },
+          true,
+        ),
+      });
+  }
+  return proposals;
+}
+
+function proposeBlend(song: Song): Proposal[] {
+  const operations: Operation[] = [];
+  for (const m of song.mics.filter((x) => usable(x))) {
+    if (!isShell(m.piece)) continue;
+    const sends = [{ bus: "squash", level: 0, beforeFader: false }];
+    if (m.piece !== "kick")
+      sends.push(
+        { bus: "grit", level: 0, beforeFader: false },
+        { bus: "room", level: m.reference ? -12 : -6, beforeFader: true },
+      );
+    operations.push({ op: "setSends", mic: m.id, sends });
+  }
+  if (operations.length === 0) return [];
+  const kit = song.buses.find((b) => b.output === null)!;
+  for (const b of song.buses)
+    if (b.kind === "parallel" || b.kind === "room")
+      operations.push({ op: "setBus", bus: b.id, values: { muted: false } });
+  const mute = song.mics.filter((m) => m.unplayed || m.silent);
+  const proposals: Proposal[] = [
+    {
+      id: "blend:parallel",
+      step: "blend",
+      owner: kit.id,
+      sentence:
+        "Send the shells to parallel compression, without the kick to parallel saturation and the room.",
+      figure: `${operations.length - song.buses.length + 1} mics`,
+      operation: both(...operations),
+    },
+    {
+      id: "blend:kit",
+      step: "blend",
+      owner: kit.id,
+      sentence: "Hold the kit together with gentle compression, 2:1 and slow.",
+      figure: "1–2 dB",
+      operation: { op: "setProcessor", owner: kit.id, processor: `${kit.id}.compressor`, on: true },
+    },
+  ];
+  if (mute.length > 0)
+    proposals.push({
+      id: "blend:mute",
+      step: "blend",
+      owner: kit.id,
+      sentence: `Mute what is never played: ${mute.map((m) => m.file).join(", ")}.`,
+      figure: `${mute.length} mic${mute.length > 1 ? "s" : ""}`,
+      operation: both(...mute.map((m): Operation => ({ op: "setMic", mic: m.id, values: { muted: true } }))),
+    });
+  return proposals;
+}
+
+/** Proposals of one step for the song as it stands. */
+export function proposeStep(song: Song, facts: Facts, step: Step): Proposal[] {
+  if (step === "gather") return proposeTrims(song, facts);
+  if (step === "align") return proposeAlign(song, facts);
+  if (step === "clean") return proposeClean(song, facts);
+  if (step === "shape") return proposeShape(song, facts);
+  if (step === "blend") return proposeBlend(song);
+  return [];
+}
+
+/** True when taking a proposal would change nothing any more. */
+export function isTaken(song: Song, { operation }: Pick<Proposal, "operation">): boolean {
+  const same = (o: Operation): boolean => {
+    if (o.op === "several") return o.operations.every(same);
+    if (o.op === "setProcessor") {
+      const owner = song.mics.find((m) => m.id === o.owner) ?? song.buses.find((b) => b.id === o.owner);
+      const state = owner?.chain.find((p) => p.id === o.processor);
+      return (
+        !!state &&
+        (o.on === undefined || state.on === o.on) &&
+        Object.entries(o.params ?? {}).every(([k, v]) => state.params[k] === v)
+      );
+    }
+    if (o.op === "setMic") {
+      const mic = song.mics.find((m) => m.id === o.mic);
+      return !!mic && Object.entries(o.values).every(([k, v]) => mic[k as keyof Mic] === v);
+    }
+    if (o.op === "setBus") {
+      const bus = song.buses.find((b) => b.id === o.bus);
+      return !!bus && Object.entries(o.values).every(([k, v]) => bus[k as keyof typeof bus] === v);
+    }
+    if (o.op === "setSends")
+      return JSON.stringify(song.mics.find((m) => m.id === o.mic)?.sends) === JSON.stringify(o.sends);
+    return false;
+  };
+  return same(operation);
+}

@@ -1,0 +1,36 @@
+import type { KitAnalysis } from "../gather/analyseKit";
+import type { Operation } from "./operations";
+import type { Song } from "./song";
+
+/** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo. One operation. */
+export function takeAnalysis(song: Song, analysis: KitAnalysis): Operation {
+  const idOf = (file: string | null) => song.mics.find((m) => m.file === file)?.id ?? null;
+  const mics = analysis.mics.flatMap((a): Operation[] => {
+    const mic = idOf(a.file);
+    if (!mic) return [];
+    const { silent, unplayed, peakDbfs, piece, place, sure } = a;
+    return [
+      {
+        op: "setMic",
+        mic,
+        values: {
+          piece,
+          place,
+          sure,
+          silent,
+          unplayed,
+          peakDbfs,
+          reference: idOf(a.reference),
+          lateBy: a.delaySamples,
+        },
+      },
+    ];
+  });
+  return {
+    op: "several",
+    operations: [
+      ...mics,
+      { op: "setSong", values: { hits: analysis.hits, tempo: analysis.tempo, edits: [] } },
+    ],
+  };
+}

@@ -1,0 +1,46 @@
+import { checkParam } from "../params";
+import { processorType } from "../processors";
+import { pieces, places, type Song } from "./song";
+
+/** Upgrades from one version of the format to the next, by the version they start from. */
+const upgrades: Record<number, (song: Record<string, unknown>) => Record<string, unknown>> = {};
+
+/**
+ * Reads a song document and checks it.
+ * Errors  TypeError or RangeError that names what is wrong: another format, a newer version, a bad label or parameter.
+ */
+export function readSong(json: unknown): Song {
+  if (typeof json !== "object" || json === null || (json as Song).format !== "jubo-song")
+    throw new TypeError("this is not a song of Jubo");
+  let document = json as Record<string, unknown>;
+  while (typeof document["formatVersion"] === "number" && upgrades[document["formatVersion"]])
+    document = upgrades[document["formatVersion"]]!(document);
+  const song = document as unknown as Song;
+  if (song.formatVersion !== 1)
+    throw new RangeError(
+      `the song has format version ${String(song.formatVersion)}; this program reads version 1`,
+    );
+  if (!Number.isFinite(song.sampleRate) || song.sampleRate < 8000 || song.sampleRate > 384000)
+    throw new RangeError(`the song's sample rate is ${song.sampleRate}`);
+  if (
+    !Array.isArray(song.mics) ||
+    !Array.isArray(song.buses) ||
+    !Array.isArray(song.hits) ||
+    !Array.isArray(song.edits)
+  )
+    throw new TypeError("the song lacks its mics, buses, hits or edits");
+  for (const m of song.mics) {
+    if (typeof m.id !== "string" || typeof m.file !== "string")
+      throw new TypeError("a mic lacks its id or file name");
+    if (!pieces.includes(m.piece) || !places.includes(m.place))
+      throw new RangeError(`${m.file}: unknown label ${m.piece}/${m.place}`);
+  }
+  for (const owner of [...song.mics, ...song.buses])
+    for (const state of owner.chain) {
+      const table = processorType(state.type).params;
+      for (const [name, value] of Object.entries(state.params)) checkParam(table, name, value);
+    }
+  if (song.buses.filter((b) => b.output === null).length !== 1)
+    throw new RangeError("a song has exactly one kit bus");
+  return song;
+}

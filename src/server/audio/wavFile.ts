@@ -1,0 +1,53 @@
+import { closeSync, openSync, renameSync, rmSync, writeSync } from "node:fs";
+import { encodeFrames, randomSource, wavHeader, type WriteFormat } from "../../core/file/wav";
+
+/** Writes a WAV file as frames come; it has its name only once it is whole. */
+export class WavFile {
+  private readonly fd: number;
+  private readonly part: string;
+  private readonly random = randomSource(7);
+  private written = 0;
+  private pending: Uint8Array[] = [];
+  private pendingBytes = 0;
+
+  constructor(
+    private readonly path: string,
+    private readonly format: WriteFormat,
+    channels: number,
+    sampleRate: number,
+    private readonly frames: number,
+  ) {
+    this.part = `${path}.part`;
+    this.fd = openSync(this.part, "w");
+    writeSync(this.fd, wavHeader(format, channels, sampleRate, frames));
+  }
+
+  write(channels: readonly Float32Array[], frames: number): void {
+    const bytes = encodeFrames(channels, this.format, 0, frames, this.random);
+    this.written += frames;
+    this.pending.push(bytes);
+    this.pendingBytes += bytes.length;
+    if (this.pendingBytes > 1 << 20) this.flush();
+  }
+
+  private flush(): void {
+    if (this.pendingBytes > 0) writeSync(this.fd, Buffer.concat(this.pending));
+    this.pending = [];
+    this.pendingBytes = 0;
+  }
+
+  close(): void {
+    this.flush();
+    closeSync(this.fd);
+    if (this.written !== this.frames) {
+      rmSync(this.part);
+      throw new Error(`${this.path}: ${this.written} of ${this.frames} frames were written`);
+    }
+    renameSync(this.part, this.path);
+  }
+
+  abandon(): void {
+    closeSync(this.fd);
+    rmSync(this.part, { force: true });
+  }
+}

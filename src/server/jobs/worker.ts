@@ -1,0 +1,1 @@
+export async function runWorker(_url: string): Promise<void> {}
