@@ -4,7 +4,7 @@ import { build } from "esbuild";
 const common = { bundle: true, sourcemap: true, logLevel: "warning", target: "es2022" };
 await build({
   ...common,
-  entryPoints: { cli: "src/cli/main.ts" },
+  entryPoints: { cli: "src/cli/main.ts", setup: "src/server/setup.ts" },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },
   platform: "node",

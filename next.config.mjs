@@ -1,0 +1,28 @@
+import { fileURLToPath } from "node:url";
+
+/** @type {import("next").NextConfig} */
+export default {
+  poweredByHeader: false,
+  reactStrictMode: true,
+  serverExternalPackages: ["pg", "pg-boss", "pino", "@alexanderolsen/libsamplerate-js", "libflacjs", "yauzl", "yazl"],
+  turbopack: { root: fileURLToPath(new URL(".", import.meta.url)) },
+  sassOptions: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] },
+  experimental: { proxyClientMaxBodySize: "8gb" },
+  async headers() {
+    return [
+      {
+        source: "/:path*",
+        headers: [
+          // Shared memory between worker and worklet needs an isolated page.
+          { key: "Cross-Origin-Opener-Policy", value: "same-origin" },
+          { key: "Cross-Origin-Embedder-Policy", value: "require-corp" },
+          { key: "Cross-Origin-Resource-Policy", value: "same-origin" },
+          { key: "X-Content-Type-Options", value: "nosniff" },
+          { key: "X-Frame-Options", value: "DENY" },
+          { key: "Referrer-Policy", value: "no-referrer" },
+        ],
+      },
+      { source: "/jubo/:path*", headers: [{ key: "Cache-Control", value: "no-cache" }] },
+    ];
+  },
+};

@@ -1,0 +1,102 @@
+# Shared by start.sh, test.sh and bench.sh. Sets nothing on its own.
+
+say() { printf 'jubo: %s\n' "$*" >&2; }
+fail() { say "$*"; exit 1; }
+
+# need_packages COMMAND:PACKAGE ... installs Debian packages whose command is missing.
+need_packages() {
+  local missing=() entry
+  for entry in "$@"; do
+    command -v "${entry%%:*}" >/dev/null 2>&1 || missing+=("${entry#*:}")
+  done
+  [ ${#missing[@]} -eq 0 ] && return 0
+  local as_root=()
+  if [ "$(id -u)" -ne 0 ]; then
+    command -v sudo >/dev/null 2>&1 || fail "these Debian packages are missing: ${missing[*]}. Install them as root, then start again."
+    as_root=(sudo)
+  fi
+  command -v apt-get >/dev/null 2>&1 || fail "these programs are missing: ${missing[*]}. Install them, then start again."
+  say "installing ${missing[*]}"
+  { "${as_root[@]}" apt-get update -qq && "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}"; } >&2 </dev/null ||
+    fail "installing ${missing[*]} failed; see above"
+}
+
+# npm packages as locked; again only when the lock file changed.
+need_modules() {
+  local stamp=node_modules/.jubo-lock
+  cmp -s package-lock.json "$stamp" 2>/dev/null && return 0
+  say "installing npm packages"
+  npm ci --no-audit --no-fund --loglevel=error >&2 || fail "npm ci failed; see above"
+  cp package-lock.json "$stamp"
+}
+
+pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
+need_postgres() { [ -n "$(pg_bin)" ] || need_packages "no-such-command:postgresql"; }
+
+# The database server refuses root: as root it runs as the user postgres.
+as_pg() {
+  if [ "$(id -u)" -eq 0 ]; then
+    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups env -u DATABASE_URL "$@")
+  else
+    "$@"
+  fi
+}
+
+free_port() { node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
+
+# start_cluster NAME: an own cluster under data/NAME on loopback; sets CLUSTER and DATABASE_URL.
+start_cluster() {
+  need_postgres
+  local bin port
+  bin=$(pg_bin)
+  CLUSTER="$PWD/data/$1"
+  if [ "$(id -u)" -eq 0 ]; then
+    mkdir -p "$PWD/data"
+    # A home folder that only root may enter cannot hold a cluster that another user runs.
+    if ! as_pg test -x "$PWD/data"; then
+      CLUSTER="/var/lib/jubo/$(printf '%s' "$PWD" | sha256sum | cut -c1-12)/$1"
+      say "the database lies in $CLUSTER, because the user postgres may not enter $PWD"
+    fi
+    mkdir -p "$CLUSTER" && chown postgres "$CLUSTER"
+  else
+    mkdir -p "$CLUSTER"
+  fi
+  chmod 700 "$CLUSTER"
+  if [ ! -f "$CLUSTER/PG_VERSION" ]; then
+    as_pg "$bin/initdb" -D "$CLUSTER" -U jubo -A trust -E UTF8 --locale=C.UTF-8 >/dev/null || fail "the database cluster could not be made in $CLUSTER"
+    as_pg tee -a "$CLUSTER/postgresql.conf" >/dev/null <<'CONF'
+listen_addresses = '127.0.0.1'
+unix_socket_directories = ''
+wal_level = minimal
+max_wal_senders = 0
+max_wal_size = 4GB
+shared_buffers = 256MB
+wal_compression = off
+log_min_messages = warning
+CONF
+  fi
+  if as_pg "$bin/pg_ctl" -D "$CLUSTER" status >/dev/null 2>&1; then
+    port=$(sed -n 4p "$CLUSTER/postmaster.pid")
+  else
+    port=$(free_port)
+    as_pg "$bin/pg_ctl" -D "$CLUSTER" -w -t 60 -l "$CLUSTER/server.log" -o "-p $port" start >/dev/null || fail "the database did not start; see $CLUSTER/server.log"
+  fi
+  DATABASE_URL="postgres://jubo@127.0.0.1:$port/jubo"
+  export DATABASE_URL
+  if ! as_pg "$bin/psql" -h 127.0.0.1 -p "$port" -U jubo -d postgres -Atc "select 1 from pg_database where datname = 'jubo'" | grep -q 1; then
+    as_pg "$bin/createdb" -h 127.0.0.1 -p "$port" -U jubo jubo
+  fi
+}
+
+stop_cluster() { [ -n "${CLUSTER:-}" ] && as_pg "$(pg_bin)/pg_ctl" -D "$CLUSTER" -m fast stop >/dev/null 2>&1; true; }
+
+# build: bundles and the Next application, again only when a source changed.
+build() {
+  local stamp=dist/.built
+  if [ -f "$stamp" ] && [ -z "$(find src demo scripts package-lock.json next.config.mjs -newer "$stamp" -print -quit)" ]; then return 0; fi
+  say "building"
+  mkdir -p dist
+  touch dist/.building
+  node scripts/build.mjs >&2 && NEXT_TELEMETRY_DISABLED=1 npx next build >dist/next-build.log 2>&1 || { tail -n 30 dist/next-build.log >&2; fail "the build failed"; }
+  mv dist/.building "$stamp"
+}

@@ -1,0 +1,35 @@
+#!/usr/bin/env bash
+# npm start: installs what is missing, builds, starts the database and the application, prints the address.
+# PORT (3210), HOST (127.0.0.1), DATABASE_URL (an own PostgreSQL), JUBO_PASSPHRASE (needed beyond loopback).
+set -euo pipefail
+cd "$(dirname "$0")/.."
+. scripts/lib.sh
+
+host=${HOST:-127.0.0.1}
+port=${PORT:-3210}
+case "$host" in
+  127.0.0.1 | localhost | ::1) ;;
+  *) [ -n "${JUBO_PASSPHRASE:-}" ] || fail "HOST is $host, which others can reach. Set JUBO_PASSPHRASE to a passphrase first." ;;
+esac
+
+need_modules
+if [ -z "${DATABASE_URL:-}" ]; then
+  start_cluster db
+  trap stop_cluster EXIT
+fi
+build
+node --max-old-space-size=8192 dist/setup.mjs
+export JUBO_HOST=$host JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1
+npx next start -H "$host" -p "$port" >dist/server.log 2>&1 &
+server=$!
+trap 'kill $server 2>/dev/null; wait $server 2>/dev/null; [ -n "${CLUSTER:-}" ] && stop_cluster' EXIT
+trap 'exit 0' INT TERM
+for _ in $(seq 100); do
+  if ! kill -0 $server 2>/dev/null; then tail -n 5 dist/server.log >&2; fail "the server did not start"; fi
+  if node -e "fetch('http://$host:$port/api/songs').then(()=>process.exit(0),()=>process.exit(1))" 2>/dev/null; then
+    printf 'Jubo is ready: http://%s:%s\n' "$host" "$port"
+    break
+  fi
+  sleep 0.2
+done
+wait $server

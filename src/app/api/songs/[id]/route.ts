@@ -1,0 +1,17 @@
+import { pool } from "@/server/db/pool";
+import { deleteSong } from "@/server/db/queries/song";
+import { AppError } from "@/server/errors";
+import { idOf, respond } from "@/server/http/respond";
+import { openSong } from "@/server/useCases/editSong";
+
+type Context = { params: Promise<{ id: string }> };
+
+export const GET = (_: Request, { params }: Context): Promise<Response> =>
+  respond(async () => openSong(await idOf(params)));
+
+export const DELETE = (_: Request, { params }: Context): Promise<Response> =>
+  respond(async () => {
+    if (!(await deleteSong(pool(), await idOf(params))))
+      throw new AppError("not_found", "This song does not exist any more.");
+    return { deleted: true };
+  });

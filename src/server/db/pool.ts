@@ -1,0 +1,39 @@
+import pg from "pg";
+
+/** A pool or one client in a transaction. */
+export type Db = Pick<pg.ClientBase, "query">;
+
+// The development server loads modules anew; the pool must not multiply.
+const shared = globalThis as unknown as { juboPool?: pg.Pool };
+
+/**
+ * Connections to the database at DATABASE_URL, made at first use.
+ * Errors  Error when DATABASE_URL is not set.
+ */
+export function pool(): pg.Pool {
+  if (!shared.juboPool) {
+    const connectionString = process.env["DATABASE_URL"];
+    if (!connectionString) throw new Error("DATABASE_URL is not set");
+    shared.juboPool = new pg.Pool({ connectionString, max: 12, idleTimeoutMillis: 30000 });
+    // An idle connection that the server closes is replaced at the next query.
+    shared.juboPool.on("error", () => {});
+  }
+  return shared.juboPool;
+}
+
+/** Runs work in one transaction: all of it or nothing. */
+export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T> {
+  const client = await pool().connect();
+  let broken: Error | undefined;
+  try {
+    await client.query("begin");
+    const result = await work(client);
+    await client.query("commit");
+    return result;
+  } catch (error) {
+    await client.query("rollback").catch((e: Error) => (broken = e));
+    throw error;
+  } finally {
+    client.release(broken);
+  }
+}

@@ -1,0 +1,70 @@
+import type { Db } from "../pool";
+
+export interface FileRow {
+  id: string;
+  name: string;
+  mediaType: string;
+  byteLength: number;
+  sha256: Buffer;
+}
+
+export interface PartRow {
+  byteStart: number;
+  byteLength: number;
+  bytes: Buffer;
+}
+
+export async function insertChunk(db: Db, sha256: Buffer, bytes: Buffer): Promise<void> {
+  await db.query("insert into chunk (sha256, bytes) values ($1, $2) on conflict (sha256) do nothing", [
+    sha256,
+    bytes,
+  ]);
+}
+
+export async function insertFile(
+  db: Db,
+  name: string,
+  mediaType: string,
+  byteLength: number,
+  sha256: Buffer,
+): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(
+    "insert into file (name, media_type, byte_length, sha256) values ($1, $2, $3, $4) returning id",
+    [name, mediaType, byteLength, sha256],
+  );
+  return rows[0]!.id;
+}
+
+export async function insertPart(
+  db: Db,
+  fileId: string,
+  position: number,
+  byteStart: number,
+  byteLength: number,
+  chunk: Buffer,
+): Promise<void> {
+  await db.query(
+    "insert into file_part (file_id, position, byte_start, byte_length, chunk_sha256) values ($1, $2, $3, $4, $5)",
+    [fileId, position, byteStart, byteLength, chunk],
+  );
+}
+
+export async function findFile(db: Db, id: string): Promise<FileRow | null> {
+  const { rows } = await db.query<FileRow>(
+    `select id, name, media_type as "mediaType", byte_length::float8 as "byteLength", sha256 from file where id = $1`,
+    [id],
+  );
+  return rows[0] ?? null;
+}
+
+/** Parts that overlap bytes [from, to), in order. */
+export async function listParts(db: Db, fileId: string, from: number, to: number): Promise<PartRow[]> {
+  const { rows } = await db.query<PartRow>(
+    `select p.byte_start::float8 as "byteStart", p.byte_length as "byteLength", c.bytes
+     from file_part p join chunk c on c.sha256 = p.chunk_sha256
+     where p.file_id = $1 and p.byte_start < $3 and p.byte_start + p.byte_length > $2
+     order by p.position`,
+    [fileId, from, to],
+  );
+  return rows;
+}

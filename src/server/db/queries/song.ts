@@ -1,0 +1,99 @@
+import type { Facts } from "../../../core/gather/proposal";
+import type { Operation } from "../../../core/song/operations";
+import type { Song } from "../../../core/song/song";
+import type { Db } from "../pool";
+
+export interface SongRow {
+  id: string;
+  title: string;
+  version: number;
+  position: number;
+  document: Song;
+  facts: Facts | null;
+}
+
+export interface SongListRow {
+  id: string;
+  title: string;
+  mics: number;
+  seconds: number;
+  updatedAt: Date;
+}
+
+const columns = "id, title, version, position, document, facts";
+
+export async function insertSong(db: Db, song: Song, facts: Facts | null): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(
+    "insert into song (title, document, facts) values ($1, $2, $3) returning id",
+    [song.title, JSON.stringify(song), facts && JSON.stringify(facts)],
+  );
+  return rows[0]!.id;
+}
+
+export async function findSong(db: Db, id: string): Promise<SongRow | null> {
+  const { rows } = await db.query<SongRow>(`select ${columns} from song where id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+/** The song, held against other changes until the transaction ends. */
+export async function lockSong(db: Db, id: string): Promise<SongRow | null> {
+  const { rows } = await db.query<SongRow>(`select ${columns} from song where id = $1 for update`, [id]);
+  return rows[0] ?? null;
+}
+
+export async function listSongs(db: Db): Promise<SongListRow[]> {
+  const { rows } = await db.query<SongListRow>(
+    `select id, title, jsonb_array_length(document->'mics') as mics,
+       (document->>'frames')::float8 / (document->>'sampleRate')::float8 as seconds, updated_at as "updatedAt"
+     from song order by updated_at desc limit 500`,
+  );
+  return rows;
+}
+
+export async function updateSong(
+  db: Db,
+  id: string,
+  song: Song,
+  version: number,
+  position: number,
+): Promise<void> {
+  await db.query(
+    "update song set title = $2, document = $3, version = $4, position = $5, updated_at = now() where id = $1",
+    [id, song.title, JSON.stringify(song), version, position],
+  );
+}
+
+export async function updateFacts(db: Db, id: string, facts: Facts): Promise<void> {
+  await db.query("update song set facts = $2 where id = $1", [id, JSON.stringify(facts)]);
+}
+
+export async function deleteSong(db: Db, id: string): Promise<boolean> {
+  const { rowCount } = await db.query("delete from song where id = $1", [id]);
+  return rowCount === 1;
+}
+
+export interface OperationRow {
+  position: number;
+  label: string;
+  operation: Operation;
+  inverse: Operation;
+}
+
+export async function insertOperation(db: Db, songId: string, row: OperationRow): Promise<void> {
+  await db.query(
+    "insert into song_operation (song_id, position, label, operation, inverse) values ($1, $2, $3, $4, $5)",
+    [songId, row.position, row.label, JSON.stringify(row.operation), JSON.stringify(row.inverse)],
+  );
+}
+
+export async function deleteOperationsAfter(db: Db, songId: string, position: number): Promise<void> {
+  await db.query("delete from song_operation where song_id = $1 and position > $2", [songId, position]);
+}
+
+export async function findOperation(db: Db, songId: string, position: number): Promise<OperationRow | null> {
+  const { rows } = await db.query<OperationRow>(
+    "select position, label, operation, inverse from song_operation where song_id = $1 and position = $2",
+    [songId, position],
+  );
+  return rows[0] ?? null;
+}

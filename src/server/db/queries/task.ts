@@ -1,0 +1,90 @@
+import type { Db } from "../pool";
+
+export type TaskKind = "analyse" | "export";
+export interface TaskRow {
+  id: string;
+  songId: string;
+  kind: TaskKind;
+  options: Record<string, unknown>;
+  state: "waiting" | "running" | "done" | "failed" | "cancelled";
+  progress: number;
+  message: string;
+  result: { files?: { id: string; name: string; byteLength: number }[] } | null;
+}
+
+const columns = `id, song_id as "songId", kind, options, state, progress, message, result`;
+
+export async function insertTask(db: Db, songId: string, kind: TaskKind, options: object): Promise<TaskRow> {
+  const { rows } = await db.query<TaskRow>(
+    `insert into task (song_id, kind, options) values ($1, $2, $3) returning ${columns}`,
+    [songId, kind, JSON.stringify(options)],
+  );
+  return rows[0]!;
+}
+
+export async function findTask(db: Db, id: string): Promise<TaskRow | null> {
+  const { rows } = await db.query<TaskRow>(`select ${columns} from task where id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+export async function listTasks(db: Db, songId: string): Promise<TaskRow[]> {
+  const { rows } = await db.query<TaskRow>(
+    `select ${columns} from task where song_id = $1 order by created_at desc limit 20`,
+    [songId],
+  );
+  return rows;
+}
+
+/** Takes a waiting task; null when somebody else has it or it was cancelled. */
+export async function claimTask(db: Db, id: string): Promise<TaskRow | null> {
+  const { rows } = await db.query<TaskRow>(
+    `update task set state = 'running', attempts = attempts + 1, heartbeat_at = now(), progress = 0
+     where id = $1 and state = 'waiting' returning ${columns}`,
+    [id],
+  );
+  return rows[0] ?? null;
+}
+
+/** Notes progress; true when the owner wants the task to stop. */
+export async function beatTask(db: Db, id: string, progress: number): Promise<boolean> {
+  const { rows } = await db.query<{ stop: boolean }>(
+    `update task set progress = $2, heartbeat_at = now() where id = $1 returning cancel_requested as stop`,
+    [id, progress],
+  );
+  return rows[0]?.stop ?? true;
+}
+
+export async function finishTask(
+  db: Db,
+  id: string,
+  state: "done" | "failed" | "cancelled",
+  message: string,
+  result: object | null,
+): Promise<void> {
+  await db.query(
+    `update task set state = $2, message = $3, result = $4, finished_at = now(),
+       progress = case when $2 = 'done' then 1 else progress end where id = $1`,
+    [id, state, message, result && JSON.stringify(result)],
+  );
+}
+
+export async function cancelTask(db: Db, id: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `update task set cancel_requested = true, state = case when state = 'waiting' then 'cancelled' else state end
+     where id = $1 and state in ('waiting', 'running')`,
+    [id],
+  );
+  return rowCount === 1;
+}
+
+/** Puts tasks back whose worker has died: no sign of life for 20 s. Given up after three tries. */
+export async function reviveTasks(db: Db): Promise<string[]> {
+  await db.query(
+    `update task set state = 'failed', message = 'The work was broken off three times.', finished_at = now()
+     where state = 'running' and attempts >= 3 and heartbeat_at < now() - interval '20 seconds'`,
+  );
+  const { rows } = await db.query<{ id: string }>(
+    `update task set state = 'waiting' where state = 'running' and heartbeat_at < now() - interval '20 seconds' returning id`,
+  );
+  return rows.map((r) => r.id);
+}

@@ -1,0 +1,34 @@
+export type ErrorCode = "not_found" | "invalid" | "stale" | "too_large" | "refused" | "conflict";
+
+/** An error that its reader can act on; the text says what happened, what is safe and what to do. */
+export class AppError extends Error {
+  override readonly name = "AppError";
+  constructor(
+    readonly code: ErrorCode,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const statusOf: Record<ErrorCode, number> = {
+  not_found: 404,
+  invalid: 400,
+  stale: 409,
+  too_large: 413,
+  refused: 403,
+  conflict: 409,
+};
+
+/** HTTP status and body of an error. What is not an AppError is our fault and tells nothing of the inside. */
+export function httpError(error: unknown): { status: number; body: { code: string; message: string } } {
+  if (error instanceof AppError)
+    return { status: statusOf[error.code], body: { code: error.code, message: error.message } };
+  return {
+    status: 500,
+    body: {
+      code: "internal",
+      message: "Something went wrong on the server. What was saved is safe; try again.",
+    },
+  };
+}

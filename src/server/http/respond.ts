@@ -1,0 +1,47 @@
+import Joi from "joi";
+import { AppError, httpError } from "../errors";
+import { log } from "../log";
+
+/** Runs a route's work and turns what it throws into a clear answer. */
+export async function respond(work: () => Promise<Response | object>): Promise<Response> {
+  try {
+    const result = await work();
+    return result instanceof Response ? result : Response.json(result);
+  } catch (error) {
+    const { status, body } = httpError(error);
+    if (status === 500)
+      log.error({ error: error instanceof Error ? error.stack : String(error) }, "request failed");
+    return Response.json(body, { status });
+  }
+}
+
+/** Checks a value that came from outside. Errors: AppError "invalid" that says what and where. */
+export function valid<T>(schema: Joi.Schema<T>, value: unknown): T {
+  const { value: checked, error } = schema.validate(value, { convert: false, abortEarly: true });
+  if (error)
+    throw new AppError(
+      "invalid",
+      `The request is not as it should be: ${error.message}. Nothing was changed.`,
+    );
+  return checked as T;
+}
+
+const idSchema = Joi.string().guid({ version: "uuidv4" }).required().label("id");
+
+/** The id in a route's path. */
+export async function idOf(params: Promise<{ id: string }>): Promise<string> {
+  const { id } = await params;
+  if (idSchema.validate(id).error) throw new AppError("not_found", "There is nothing with this id.");
+  return id;
+}
+
+/** A JSON body of at most `limit` bytes. */
+export async function jsonBody(request: Request, limit = 16 * 1024 * 1024): Promise<unknown> {
+  const text = await request.text();
+  if (text.length > limit) throw new AppError("too_large", `The request has more than ${limit} bytes.`);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new AppError("invalid", "The request is not JSON. Nothing was changed.");
+  }
+}

@@ -1,0 +1,134 @@
+import Joi from "joi";
+import type { Operation } from "../../core/song/operations";
+import { pieces, places } from "../../core/song/song";
+
+const id = Joi.string().max(80).required();
+const level = Joi.number().min(-100).max(24);
+const seconds = Joi.number().min(0).max(86400);
+
+const hit = Joi.object({
+  piece: Joi.valid(...pieces).required(),
+  time: seconds.required(),
+  levelDb: Joi.number().min(-200).max(40).required(),
+  ghost: Joi.boolean().required(),
+  sure: Joi.number().min(0).max(1).required(),
+});
+const tempo = Joi.object({
+  bpm: Joi.number().min(30).max(300).required(),
+  firstBeat: Joi.number().min(-60).max(86400).required(),
+  beatsPerBar: Joi.number().integer().min(1).max(16).required(),
+  beats: Joi.array().items(Joi.number()).max(100000).required(),
+});
+const section = Joi.object({
+  name: Joi.string().max(80).required(),
+  from: seconds.required(),
+  to: seconds.required(),
+});
+const edit = Joi.object({
+  at: Joi.number().integer().required(),
+  shift: Joi.number().integer().required(),
+  fade: Joi.number().integer().min(1).required(),
+});
+const tighten = Joi.object({
+  strength: Joi.number().min(0).max(1).required(),
+  grid: Joi.valid("1/4", "1/8", "1/16", "1/8T").required(),
+  window: Joi.number().min(0).max(0.1).required(),
+  largest: Joi.number().min(0).max(0.2).required(),
+});
+const send = Joi.object({ bus: id, level: level.required(), beforeFader: Joi.boolean().required() });
+
+/** Operations that the interface may ask for. Mics come in by import only; parameters are checked by their declaration. */
+const operation: Joi.ObjectSchema = Joi.object({
+  op: Joi.string().required(),
+})
+  .when(Joi.object({ op: "setSong" }).unknown(), {
+    then: Joi.object({
+      values: Joi.object({
+        title: Joi.string().trim().min(1).max(200),
+        tempo: tempo.allow(null),
+        hits: Joi.array().items(hit).max(200000),
+        sections: Joi.array().items(section).max(500),
+        tighten,
+        edits: Joi.array().items(edit).max(100000),
+      })
+        .min(1)
+        .required(),
+    }),
+  })
+  .when(Joi.object({ op: "setMic" }).unknown(), {
+    then: Joi.object({
+      mic: id,
+      values: Joi.object({
+        piece: Joi.valid(...pieces),
+        place: Joi.valid(...places),
+        sure: Joi.number().min(0).max(1),
+        level,
+        muted: Joi.boolean(),
+        soloed: Joi.boolean(),
+      })
+        .min(1)
+        .required(),
+    }),
+  })
+  .when(Joi.object({ op: "setBus" }).unknown(), {
+    then: Joi.object({
+      bus: id,
+      values: Joi.object({
+        name: Joi.string().trim().min(1).max(60),
+        level,
+        muted: Joi.boolean(),
+        soloed: Joi.boolean(),
+      })
+        .min(1)
+        .required(),
+    }),
+  })
+  .when(Joi.object({ op: "setProcessor" }).unknown(), {
+    then: Joi.object({
+      owner: id,
+      processor: id,
+      on: Joi.boolean(),
+      params: Joi.object()
+        .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
+        .max(60),
+    }),
+  })
+  .when(Joi.object({ op: "setSends" }).unknown(), {
+    then: Joi.object({ mic: id, sends: Joi.array().items(send).max(32).required() }),
+  })
+  .when(Joi.object({ op: "removeMics" }).unknown(), {
+    then: Joi.object({ mics: Joi.array().items(Joi.string().max(80)).min(1).max(64).required() }),
+  })
+  .when(Joi.object({ op: "several" }).unknown(), {
+    then: Joi.object({ operations: Joi.array().items(Joi.link("#operation")).max(2000).required() }),
+  })
+  .when(
+    Joi.object({
+      op: Joi.invalid("setSong", "setMic", "setBus", "setProcessor", "setSends", "removeMics", "several"),
+    }).unknown(),
+    { then: Joi.forbidden().messages({ "any.unknown": "unknown operation" }) },
+  )
+  .id("operation");
+
+const version = Joi.number().integer().min(0).required();
+
+export const editSchema = Joi.object<{ version: number; label: string; operation: Operation }>({
+  version,
+  label: Joi.string().trim().min(1).max(200).required(),
+  operation: operation.required(),
+});
+export const historySchema = Joi.object<{ version: number; direction: "undo" | "redo" }>({
+  version,
+  direction: Joi.valid("undo", "redo").required(),
+});
+export const createSchema = Joi.object<{ title: string }>({
+  title: Joi.string().trim().min(1).max(200).required(),
+});
+export const taskSchema = Joi.object<{ kind: "analyse" | "export"; options: object }>({
+  kind: Joi.valid("analyse", "export").required(),
+  options: Joi.object({
+    stems: Joi.boolean(),
+    buses: Joi.boolean(),
+    format: Joi.valid("wav16", "wav24", "wav32f", "flac"),
+  }).required(),
+});

@@ -1,0 +1,41 @@
+import PgBoss from "pg-boss";
+import { pool } from "../db/pool";
+import { findTask, insertTask, type TaskKind, type TaskRow } from "../db/queries/task";
+import { findSong } from "../db/queries/song";
+import { AppError } from "../errors";
+import { log } from "../log";
+
+export const queueName = "jubo";
+
+const shared = globalThis as unknown as { juboBoss?: Promise<PgBoss> };
+
+/** A pg-boss on DATABASE_URL; `worker` also looks after the queue. */
+export async function startBoss(connectionString: string, worker: boolean): Promise<PgBoss> {
+  const boss = new PgBoss({ connectionString, max: 3, supervise: worker, schedule: false });
+  boss.on("error", (error) => log.warn({ error: error.message }, "queue"));
+  await boss.start();
+  await boss.createQueue(queueName);
+  return boss;
+}
+
+const sender = (): Promise<PgBoss> => (shared.juboBoss ??= startBoss(process.env["DATABASE_URL"]!, false));
+
+/** Puts a task into the queue. */
+export async function enqueue(boss: PgBoss, taskId: string): Promise<void> {
+  await boss.send(queueName, { taskId }, { expireInHours: 4 });
+}
+
+/** Starts long work on a song. */
+export async function startTask(songId: string, kind: TaskKind, options: object): Promise<TaskRow> {
+  if (!(await findSong(pool(), songId)))
+    throw new AppError("not_found", "This song does not exist any more.");
+  const task = await insertTask(pool(), songId, kind, options);
+  await enqueue(await sender(), task.id);
+  return task;
+}
+
+export async function readTask(id: string): Promise<TaskRow> {
+  const task = await findTask(pool(), id);
+  if (!task) throw new AppError("not_found", "There is no such task.");
+  return task;
+}

@@ -1,0 +1,42 @@
+import { demoSampleRate, demoTitle, makeDemo, micFile } from "../../demo/demoSong";
+import { migrate } from "./db/migrate";
+import { pool } from "./db/pool";
+import { listSongs } from "./db/queries/song";
+import { updateSong, findSong } from "./db/queries/song";
+import { createSong } from "./useCases/createSong";
+import { importAudio } from "./useCases/importAudio";
+import { analyseSong } from "./jobs/analyseSong";
+
+/** Makes the demo song from the kit simulator, as if its files had been dropped in. */
+async function addDemo(): Promise<void> {
+  const id = await createSong(demoTitle);
+  const { mics, truth } = makeDemo();
+  for (const mic of mics) {
+    const bytes = micFile(mic, demoSampleRate);
+    await importAudio(id, mic.spec.file, bytes.length, (async function* () { yield bytes; })()); // prettier-ignore
+  }
+  await analyseSong(id, () => {});
+  const row = (await findSong(pool(), id))!;
+  const sections = truth.sections.map((s) => ({ name: s.name, from: s.fromSeconds, to: s.toSeconds }));
+  // The demo begins as a song just analysed: what led there is no history of its user.
+  await pool().query("delete from song_operation where song_id = $1", [id]);
+  await updateSong(pool(), id, { ...row.document, sections }, row.version + 1, 0);
+}
+
+/** Brings a database up to date; an empty one gets the demo song. */
+async function main(): Promise<void> {
+  const url = process.env["DATABASE_URL"];
+  if (!url) throw new Error("DATABASE_URL is not set");
+  const applied = await migrate(url);
+  if (applied > 0) process.stdout.write(`database: ${applied} migration${applied > 1 ? "s" : ""} applied\n`);
+  if (process.env["JUBO_DEMO"] !== "no" && (await listSongs(pool())).length === 0) {
+    process.stdout.write("making the demo song, which takes half a minute once\n");
+    await addDemo();
+  }
+  await pool().end();
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(`jubo: ${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,144 @@
+import type { ReadStream } from "node:fs";
+import { Readable } from "node:stream";
+import yauzl from "yauzl";
+import yazl from "yazl";
+import type { Facts } from "../../core/gather/proposal";
+import { readSong } from "../../core/song/songFile";
+import type { Song } from "../../core/song/song";
+import { audioOfMics } from "../audio/songAudio";
+import { streamFile } from "../audio/store";
+import { pool } from "../db/pool";
+import { findFile } from "../db/queries/file";
+import { deleteSong, findSong, lockSong, updateFacts, updateSong } from "../db/queries/song";
+import { inTransaction } from "../db/pool";
+import { AppError } from "../errors";
+import { createSong } from "./createSong";
+import { importAudio } from "./importAudio";
+
+const songEntry = "song.json";
+const factsEntry = "facts.json";
+/** Fixed time stamp, so that the same song gives the same archive byte for byte. */
+const mtime = new Date("2020-01-01T00:00:00Z");
+
+/**
+ * The whole song as a ZIP archive: song.json, facts.json, and every original under audio/ as it was delivered.
+ * Audio ids, which belong to one database, are taken out of song.json; files are found by their name.
+ */
+export async function packSong(songId: string): Promise<{ title: string; stream: NodeJS.ReadableStream }> {
+  const row = await findSong(pool(), songId);
+  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  const song = row.document;
+  const audio = await audioOfMics(pool(), songId, song);
+  const zip = new yazl.ZipFile();
+  const portable: Song = { ...song, mics: song.mics.map((m) => ({ ...m, audio: null })) };
+  zip.addBuffer(Buffer.from(JSON.stringify(portable, null, 1)), songEntry, { mtime });
+  zip.addBuffer(Buffer.from(JSON.stringify(row.facts)), factsEntry, { mtime });
+  for (const [i, mic] of song.mics.entries()) {
+    const file = (await findFile(pool(), audio[i]!.originalFileId))!;
+    const stream = Readable.from(streamFile(pool(), file), { objectMode: false });
+    zip.addReadStream(stream, `audio/${mic.file.replace(/[\\/]/g, "-")}`, {
+      mtime,
+      compress: false,
+      size: file.byteLength,
+    });
+  }
+  zip.end();
+  return { title: song.title, stream: zip.outputStream };
+}
+
+const openZip = (path: string): Promise<yauzl.ZipFile> =>
+  new Promise((resolve, reject) =>
+    yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) =>
+      error
+        ? reject(new AppError("invalid", `This is not a readable archive: ${error.message}.`))
+        : resolve(zip),
+    ),
+  );
+
+const entriesOf = (zip: yauzl.ZipFile): Promise<Map<string, yauzl.Entry>> =>
+  new Promise((resolve, reject) => {
+    const entries = new Map<string, yauzl.Entry>();
+    zip.on("entry", (entry: yauzl.Entry) => {
+      entries.set(entry.fileName, entry);
+      if (entries.size > 1000)
+        return reject(new AppError("invalid", "The archive holds more than 1000 entries."));
+      zip.readEntry();
+    });
+    zip.on("end", () => resolve(entries));
+    zip.on("error", (error: Error) =>
+      reject(new AppError("invalid", `The archive is damaged: ${error.message}.`)),
+    );
+    zip.readEntry();
+  });
+
+const streamOf = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<ReadStream | Readable> =>
+  new Promise((resolve, reject) =>
+    zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream))),
+  );
+
+async function jsonOf(zip: yauzl.ZipFile, entry: yauzl.Entry | undefined, name: string): Promise<unknown> {
+  if (!entry) throw new AppError("invalid", `The archive lacks ${name}; it is not a song of Jubo.`);
+  if (entry.uncompressedSize > 64 * 1024 * 1024)
+    throw new AppError("too_large", `${name} in the archive is too large.`);
+  const parts: Buffer[] = [];
+  for await (const part of await streamOf(zip, entry)) parts.push(part as Buffer);
+  try {
+    return JSON.parse(Buffer.concat(parts).toString("utf8"));
+  } catch {
+    throw new AppError("invalid", `${name} in the archive is not readable.`);
+  }
+}
+
+/** Makes a new song from an archive on disk; nothing is left behind when it fails. Returns the new song's id. */
+export async function unpackSong(path: string): Promise<string> {
+  const zip = await openZip(path);
+  try {
+    const entries = await entriesOf(zip);
+    let song: Song;
+    try {
+      song = readSong(await jsonOf(zip, entries.get(songEntry), songEntry));
+    } catch (error) {
+      if (error instanceof AppError) throw error;
+      throw new AppError("invalid", `The archive's song cannot be read: ${(error as Error).message}.`);
+    }
+    const facts = (await jsonOf(zip, entries.get(factsEntry), factsEntry)) as Facts | null;
+    const id = await createSong(song.title);
+    try {
+      await fillSong(id, song, facts, zip, entries);
+      return id;
+    } catch (error) {
+      await deleteSong(pool(), id);
+      throw error;
+    }
+  } finally {
+    zip.close();
+  }
+}
+
+async function fillSong(
+  id: string,
+  song: Song,
+  facts: Facts | null,
+  zip: yauzl.ZipFile,
+  entries: Map<string, yauzl.Entry>,
+): Promise<void> {
+  const audioIds = new Map<string, string>();
+  for (const mic of song.mics) {
+    const entry = entries.get(`audio/${mic.file.replace(/[\\/]/g, "-")}`);
+    if (!entry) throw new AppError("invalid", `The archive lacks the audio of ${mic.file}.`);
+    const { mic: imported } = await importAudio(
+      id,
+      mic.file,
+      entry.uncompressedSize,
+      await streamOf(zip, entry),
+    );
+    audioIds.set(mic.id, imported.audio!);
+  }
+  await inTransaction(async (db) => {
+    const row = (await lockSong(db, id))!;
+    const whole: Song = { ...song, mics: song.mics.map((m) => ({ ...m, audio: audioIds.get(m.id)! })) };
+    await db.query("delete from song_operation where song_id = $1", [id]);
+    await updateSong(db, id, whole, row.version + 1, 0);
+    if (facts) await updateFacts(db, id, facts);
+  });
+}
