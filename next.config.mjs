@@ -4,9 +4,20 @@ import { fileURLToPath } from "node:url";
 export default {
   poweredByHeader: false,
   reactStrictMode: true,
-  serverExternalPackages: ["pg", "pg-boss", "pino", "@alexanderolsen/libsamplerate-js", "libflacjs", "yauzl", "yazl"],
+  serverExternalPackages: [
+    "pg",
+    "pg-boss",
+    "pino",
+    "@alexanderolsen/libsamplerate-js",
+    "libflacjs",
+    "yauzl",
+    "yazl",
+  ],
   turbopack: { root: fileURLToPath(new URL(".", import.meta.url)) },
-  sassOptions: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] },
+  sassOptions: {
+    quietDeps: true,
+    silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"],
+  },
   experimental: { proxyClientMaxBodySize: "8gb" },
   async headers() {
     return [

@@ -11,3 +11,15 @@ await build({
   format: "esm",
   packages: "external",
 });
+await build({
+  ...common,
+  entryPoints: {
+    worklet: "src/playback/worklet.ts",
+    streamWorker: "src/playback/streamWorker.ts",
+    evidenceWorker: "src/playback/evidenceWorker.ts",
+  },
+  outdir: "public/jubo",
+  platform: "browser",
+  format: "esm",
+  minify: true,
+});

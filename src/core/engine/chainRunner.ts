@@ -4,6 +4,7 @@ import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import { DelayLine } from "../signal/delayLine";
 import { dbToGain } from "../signal/level";
+import { LoudnessFollower } from "./loudnessFollower";
 
 /** Frames over which a processor fades in and out when it is switched. */
 const switchFrames = 256;
@@ -28,15 +29,17 @@ export class ChainSlot {
   private readonly dry: Float32Array[];
   private wanted: boolean;
   private bypassed = false;
+  private matched = true;
   private share: number;
+  private match: { before: LoudnessFollower; after: LoudnessFollower } | null = null;
   private matchGain = 1;
 
   constructor(
     state: ProcessorState,
-    sampleRate: number,
+    private readonly sampleRate: number,
     channels: number,
     readonly channelsOut: number,
-    maxFrames: number,
+    private readonly maxFrames: number,
   ) {
     const type = processorType(state.type);
     this.id = state.id;
@@ -75,10 +78,32 @@ export class ChainSlot {
     this.wanted = on;
   }
 
-  /** Listens past the processor, with the gain in dB that makes both sides equally loud. */
-  bypass(bypassed: boolean, matchDb: number): void {
-    this.bypassed = bypassed;
-    this.matchGain = dbToGain(matchDb);
+  /**
+   * Compares with and without: while compared, both sides are measured all the time; `without` listens past the
+   * processor, brought to its loudness when `matched`. Allocates; not for the audio callback.
+   */
+  compare(compared: boolean, without: boolean, matched: boolean): void {
+    if (!compared) this.match = null;
+    else
+      this.match ??= {
+        before: new LoudnessFollower(this.sampleRate, this.maxFrames),
+        after: new LoudnessFollower(this.sampleRate, this.maxFrames),
+      };
+    this.bypassed = compared && without;
+    this.matched = matched;
+  }
+  /** Gain in dB by which the side without the processor is moved to be as loud as the side with it. */
+  get matchDb(): number {
+    if (!this.match || !this.matched || !this.wanted) return 0;
+    const { before, after } = this.match;
+    return before.measured && after.measured ? Math.max(-24, Math.min(24, after.level - before.level)) : 0;
+  }
+
+  /** Forgets all audio; settings stay. */
+  reset(): void {
+    this.processor.reset();
+    for (const line of this.lines) line.reset();
+    this.share = this.wanted && !this.bypassed && !this.failed ? 1 : 0;
   }
 
   private glide(): void {
@@ -105,37 +130,48 @@ export class ChainSlot {
   process(buffers: readonly Float32Array[], input: Planar, frames: number, context: ProcessContext): void {
     this.glide();
     const goal = this.wanted && !this.bypassed && !this.failed ? 1 : 0;
-    const keepsDry = goal === 0 || this.share < 1;
-    const dry = this.dry;
-    if (this.processor.latency > 0 || keepsDry)
+    const { dry, match } = this;
+    const running = !this.failed && (goal === 1 || this.share > 0 || (match !== null && this.wanted));
+    if (this.processor.latency > 0 || !running || goal === 0 || this.share < 1 || match)
       for (let ch = 0; ch < buffers.length; ch++)
         this.lines[ch]!.process(input[Math.min(ch, input.length - 1)]!, dry[ch]!, frames);
-    if (goal === 0 && this.share === 0) {
-      const gain = this.bypassed && this.wanted ? this.matchGain : 1;
+    if (!running) {
       for (let ch = 0; ch < buffers.length; ch++)
-        for (let i = 0; i < frames; i++) buffers[ch]![i] = gain * dry[ch]![i]!;
+        for (let i = 0; i < frames; i++) buffers[ch]![i] = dry[ch]![i]!;
       return;
     }
-    if (this.share === 0) this.processor.reset();
+    if (this.share === 0 && goal === 1 && !match) this.processor.reset();
     this.processor.process(input, buffers, frames, context);
-    const last = buffers[0]![frames - 1]!;
-    if (!Number.isFinite(last)) {
+    if (!Number.isFinite(buffers[0]![frames - 1]!)) {
       this.failed = true;
       this.share = 0;
       this.processor.reset();
-      for (let ch = 0; ch < buffers.length; ch++) buffers[ch]!.set(dry[ch]!.subarray(0, frames));
+      for (let ch = 0; ch < buffers.length; ch++)
+        for (let i = 0; i < frames; i++) buffers[ch]![i] = dry[ch]![i]!;
       return;
     }
-    if (this.share === goal) return;
-    const step = (goal > this.share ? 1 : -1) / switchFrames;
-    const dryGain = this.bypassed ? this.matchGain : 1;
+    if (match) {
+      match.before.add(dry, frames);
+      match.after.add(buffers, frames);
+    }
+    if (goal === 0 || this.share < 1) this.mixSides(buffers, frames, goal);
+  }
+
+  /** Fades towards the side that is wanted; the side without carries the matching gain, which glides. */
+  private mixSides(buffers: readonly Float32Array[], frames: number, goal: number): void {
+    const step = (goal > this.share ? 1 : goal < this.share ? -1 : 0) / switchFrames;
+    const gainTo = this.bypassed && this.matched ? dbToGain(this.matchDb) : 1;
+    const gainStep = (0.1 * (gainTo - this.matchGain)) / frames;
+    let gain = this.share === 1 ? gainTo : this.matchGain;
     let share = this.share;
     for (let i = 0; i < frames; i++) {
       share = Math.min(1, Math.max(0, share + step));
+      gain += gainStep;
       for (let ch = 0; ch < buffers.length; ch++)
-        buffers[ch]![i] = share * buffers[ch]![i]! + (1 - share) * dryGain * dry[ch]![i]!;
+        buffers[ch]![i] = share * buffers[ch]![i]! + (1 - share) * gain * this.dry[ch]![i]!;
     }
     this.share = share;
+    this.matchGain = gain;
   }
 }
 
@@ -182,6 +218,12 @@ export class ChainRunner {
     }
     for (let ch = 0; ch < key.length; ch++) held[ch]!.line.process(key[ch]!, held[ch]!.buffer, frames);
     context.key = held.map((h) => h.buffer);
+  }
+
+  /** Forgets all audio; settings stay. */
+  reset(): void {
+    for (const slot of this.slots) slot.reset();
+    for (const held of this.keys) for (const { line } of held ?? []) line.reset();
   }
 
   setHits(hits: Float64Array): void {

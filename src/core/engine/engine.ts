@@ -14,10 +14,20 @@ export const blockFrames = 128;
 export interface Listening {
   /** The recording as it came in, brought to the loudness of the mix. */
   readonly untreated: boolean;
+  /** Both sides of every comparison are brought to the same loudness. */
   readonly matched: boolean;
-  /** Processors that are passed by, with the gain that makes both sides equally loud. */
-  readonly bypassed: readonly { readonly id: string; readonly matchDb: number }[];
+  /** Processors that are compared, by id. */
+  readonly compared: readonly string[];
+  /** Listens to the side without them. */
+  readonly without: boolean;
 }
+
+/** Plain listening to the mix. */
+export const plainListening: Listening = { untreated: false, matched: true, compared: [], without: false };
+
+/** Frames by which a drum's hits reach a mic late, its own delay included. */
+const hitsLate = (mic: Mic): number =>
+  mic.lateBy + (mic.chain.find((p) => p.type === "delay")?.params["delay"] as number);
 
 /** A level that glides within a block. */
 class Fader {
@@ -119,7 +129,8 @@ export class Engine {
   private readonly rawLoudness: LoudnessFollower;
   private readonly mixFader = new Fader(1);
   private readonly rawFader = new Fader(0);
-  private listening: Listening = { untreated: false, matched: true, bypassed: [] };
+  private listening: Listening = plainListening;
+  private heardSong: Song | null = null;
   /** Frames by which the output is late. */
   readonly latency: number;
 
@@ -185,10 +196,14 @@ export class Engine {
       const audible = mic.muted ? 0 : trim;
       node.rawPan[0] = audible * (mic.channels === 1 ? Math.cos(angle) : Math.min(1, 1 - pan));
       node.rawPan[1] = audible * (mic.channels === 1 ? Math.sin(angle) : Math.min(1, 1 + pan));
-      const aligned = mic.chain.find((p) => p.type === "delay")?.params["delay"] as number;
-      node.chain.setHits(hitFrames(song.hits, mic.piece, song.edits, song.sampleRate, mic.lateBy + aligned));
-      this.updateChain(mic.chain);
+      const old = this.heardSong;
+      if (old?.mics[i] !== mic) this.updateChain(mic.chain);
+      const before = old?.mics[i];
+      const sameHits = old?.hits === song.hits && old.edits === song.edits && before?.piece === mic.piece;
+      if (!sameHits || hitsLate(before!) !== hitsLate(mic))
+        node.chain.setHits(hitFrames(song.hits, mic.piece, song.edits, song.sampleRate, hitsLate(mic)));
     });
+    this.heardSong = song;
     for (const node of this.buses) {
       const bus = song.buses.find((b) => b.id === node.bus.id)!;
       node.fader.set(
@@ -207,12 +222,28 @@ export class Engine {
   }
 
   listen(listening: Listening): void {
-    for (const { id } of this.listening.bypassed) this.slots.get(id)?.bypass(false, 0);
-    for (const { id, matchDb } of listening.bypassed)
-      this.slots.get(id)?.bypass(true, listening.matched ? matchDb : 0);
+    const compared = new Set(listening.compared);
+    for (const [id, slot] of this.slots) slot.compare(compared.has(id), listening.without, listening.matched);
     this.listening = listening;
   }
 
+  /** Forgets all audio, as after a jump of the playhead; settings and measured loudness stay. */
+  reset(): void {
+    for (const { chain, lines } of this.mics) {
+      chain.reset();
+      for (const line of lines) line.reset();
+    }
+    for (const { chain, micLines, sources } of this.buses) {
+      chain.reset();
+      for (const line of [...micLines, ...sources.flatMap((s) => s.lines)]) line.reset();
+    }
+    for (const line of this.rawLines) line.reset();
+  }
+
+  /** Gain in dB by which the side without a compared processor is moved. */
+  matchOf(id: string): number {
+    return this.slots.get(id)?.matchDb ?? 0;
+  }
   /** Gain in dB by which the untreated recording is moved to be as loud as the mix. */
   get matchDb(): number {
     return this.listening.matched ? this.mixLoudness.level - this.rawLoudness.level : 0;

@@ -36,9 +36,15 @@ export class LoudnessFollower {
     return powerToDb(this.slow) + loudnessOffset;
   }
 
+  /** True once something louder than a pause was heard. */
+  get measured(): boolean {
+    return this.heard > 0;
+  }
+
+  /** Shape: one or two channels. */
   add(x: readonly Float32Array[], frames: number): void {
     let power = 0;
-    for (let ch = 0; ch < 2; ch++) {
+    for (let ch = 0; ch < x.length; ch++) {
       this.filters[ch]!.process(x[ch]!, this.scratch, frames);
       for (let i = 0; i < frames; i++) power += this.scratch[i]! * this.scratch[i]!;
     }

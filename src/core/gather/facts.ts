@@ -64,6 +64,7 @@ export function gatherFacts(
   const farInverted: Record<string, number> = {};
   const levels: Record<string, Facts["levels"][string]> = {};
   const tone: Record<string, Facts["tone"][string]> = {};
+  const distances: Record<string, Facts["arrivals"][string]> = {};
   const loudness: Record<string, number> = {};
   mics.forEach((mic, i) => {
     const x = audio[i]![0]!;
@@ -87,6 +88,13 @@ export function gatherFacts(
       };
     }
     const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file && a.confidence > 0.15);
+    if (arrivals.length > 0)
+      distances[mic.id] = arrivals.map(({ piece, channel, delaySamples, confidence }) => ({
+        piece,
+        channel,
+        delaySamples,
+        confidence,
+      }));
     if (arrivals.length > 1)
       farInverted[mic.id] = arrivals.filter((a) => a.polarity === -1).length / arrivals.length;
     if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return;
@@ -100,5 +108,5 @@ export function gatherFacts(
       tone[mic.id] = { fundamental, ring: ring.frequency, ringDb: ring.standsOutDb };
     }
   });
-  return { pairs, farInverted, levels, tone, loudness };
+  return { pairs, farInverted, levels, tone, arrivals: distances, loudness };
 }

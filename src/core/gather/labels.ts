@@ -156,7 +156,8 @@ export function guessLabel(fileName: string, channels: number): Label {
   }
   if (isTom && (piece === null || piece === "crash")) piece = tomOf(words);
   if (piece === null) return { piece: "context", place: channels === 2 ? "pair" : "close", sure: 0.1 };
-  let place = placeOf(words, piece, channels);
+  // In "T1" the letter stands for the tom and not for its top.
+  let place = placeOf(isTom ? words.replace(shortTom, " $1 ") : words, piece, channels);
   // "Snare Trig" is a trigger of the snare, not a sample.
   if (/ (trig|trigger|trg) /.test(words) && channels === 1) place = "trigger";
   return { piece, place: place ?? "close", sure: place ? 0.97 : 0.9 };

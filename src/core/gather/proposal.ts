@@ -1,5 +1,5 @@
 import type { Operation } from "../song/operations";
-import type { Step } from "../song/song";
+import type { Piece, Step } from "../song/song";
 
 /** One thing a step suggests: a sentence, a figure, and what taking it does. */
 export interface Proposal {
@@ -24,8 +24,19 @@ export interface Facts {
   readonly levels: Readonly<Record<string, { hits: number[]; ghosts: number[]; bleed: number[] }>>;
   /** By mic id: what the strokes' spectrum shows, Hz and dB. */
   readonly tone: Readonly<Record<string, { fundamental: number; ring: number; ringDb: number }>>;
+  /** By mic id of a far mic: when each drum arrives in it, frames after its main close mic. */
+  readonly arrivals: Readonly<
+    Record<string, readonly { piece: Piece; channel: number; delaySamples: number; confidence: number }[]>
+  >;
   /** By mic id: loudness, LUFS. */
   readonly loudness: Readonly<Record<string, number>>;
 }
 
-export const noFacts: Facts = { pairs: {}, farInverted: {}, levels: {}, tone: {}, loudness: {} };
+export const noFacts: Facts = {
+  pairs: {},
+  farInverted: {},
+  levels: {},
+  tone: {},
+  arrivals: {},
+  loudness: {},
+};

@@ -102,8 +102,11 @@ function proposeClean(song: Song, facts: Facts): Proposal[] {
     const levels = facts.levels[m.id];
     if (!levels || levels.hits.length === 0) continue;
     const count = levels.hits.length + levels.ghosts.length;
-    const threshold = Math.round(bestThreshold(levels) * 2) / 2;
-    const passed = countGate(levels, threshold);
+    const untrimmed = Math.round(bestThreshold(levels) * 2) / 2;
+    const passed = countGate(levels, untrimmed);
+    // The gate hears the mic after its trim.
+    const trim = processorOf(m, "trim").params["gain"] as number;
+    const threshold = Math.max(-80, Math.min(0, untrimmed + trim));
     if (m.piece === "snare") {
       // Shelves from 0.5-1 kHz, -18 dB at rest, +18 dB at every stroke, closing in 30 and 100 ms: common practice.
       proposals.push({
@@ -143,7 +146,7 @@ function proposeClean(song: Song, facts: Facts): Proposal[] {
       id: `clean:${m.id}`,
       step: "clean",
       owner: m.id,
-      sentence: `Gate ${m.file} by its ${count} strokes; a level of ${threshold} dBFS would open it ${passed.falseOpens} times by mistake.`,
+      sentence: `Gate ${m.file} by its ${count} strokes; a level of ${untrimmed} dBFS would open it ${passed.falseOpens} times by mistake.`,
       figure: `−${ring.range} dB between strokes`,
       operation: setProcessor(
         m,
@@ -334,32 +337,4 @@ export function proposeStep(song: Song, facts: Facts, step: Step): Proposal[] {
   if (step === "shape") return proposeShape(song, facts);
   if (step === "blend") return proposeBlend(song);
   return [];
-}
-
-/** True when taking a proposal would change nothing any more. */
-export function isTaken(song: Song, { operation }: Pick<Proposal, "operation">): boolean {
-  const same = (o: Operation): boolean => {
-    if (o.op === "several") return o.operations.every(same);
-    if (o.op === "setProcessor") {
-      const owner = song.mics.find((m) => m.id === o.owner) ?? song.buses.find((b) => b.id === o.owner);
-      const state = owner?.chain.find((p) => p.id === o.processor);
-      return (
-        !!state &&
-        (o.on === undefined || state.on === o.on) &&
-        Object.entries(o.params ?? {}).every(([k, v]) => state.params[k] === v)
-      );
-    }
-    if (o.op === "setMic") {
-      const mic = song.mics.find((m) => m.id === o.mic);
-      return !!mic && Object.entries(o.values).every(([k, v]) => mic[k as keyof Mic] === v);
-    }
-    if (o.op === "setBus") {
-      const bus = song.buses.find((b) => b.id === o.bus);
-      return !!bus && Object.entries(o.values).every(([k, v]) => bus[k as keyof typeof bus] === v);
-    }
-    if (o.op === "setSends")
-      return JSON.stringify(song.mics.find((m) => m.id === o.mic)?.sends) === JSON.stringify(o.sends);
-    return false;
-  };
-  return same(operation);
 }

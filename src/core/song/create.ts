@@ -2,11 +2,14 @@ import { processorType } from "../processors";
 import type { ParamValue } from "../params";
 import type { Bus, Mic, Piece, Place, ProcessorState, Song } from "./song";
 
-/** Processors every mic has, in this order. Input and pan are always on, the rest waits. */
+/**
+ * Processors every mic has, in this order. The delay comes first, because it holds the mic back: what lies behind it is
+ * heard at once when it is moved. Input and pan are always on, the rest waits.
+ */
 export const micChain = [
-  "trim",
-  "polarity",
   "delay",
+  "polarity",
+  "trim",
   "gate",
   "dynamicEq",
   "eq",
@@ -124,6 +127,7 @@ export const newSong = (title: string, sampleRate: number, mics: readonly Mic[])
   sections: [],
   tighten: { strength: 0, grid: "1/16", window: 0.003, largest: 0.04 },
   edits: [],
+  refused: [],
 });
 
 /** A processor of a mic or bus by its type; every mic has one of each. */

@@ -38,6 +38,7 @@ export interface SongValues {
   readonly sections?: readonly Section[];
   readonly tighten?: TightenSettings;
   readonly edits?: readonly Edit[];
+  readonly refused?: readonly string[];
 }
 
 /** One change of a song. Everything that changes a song is one of these, and has an inverse of the same kind. */

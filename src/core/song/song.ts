@@ -129,6 +129,8 @@ export interface Song {
   readonly sections: readonly Section[];
   readonly tighten: TightenSettings;
   readonly edits: readonly Edit[];
+  /** Ids of proposals that were refused. */
+  readonly refused: readonly string[];
 }
 
 export const farPieces: readonly Piece[] = ["overhead", "room"];

@@ -26,9 +26,10 @@ export function readSong(json: unknown): Song {
     !Array.isArray(song.mics) ||
     !Array.isArray(song.buses) ||
     !Array.isArray(song.hits) ||
-    !Array.isArray(song.edits)
+    !Array.isArray(song.edits) ||
+    !Array.isArray(song.refused)
   )
-    throw new TypeError("the song lacks its mics, buses, hits or edits");
+    throw new TypeError("the song lacks its mics, buses, hits, edits or refused proposals");
   for (const m of song.mics) {
     if (typeof m.id !== "string" || typeof m.file !== "string")
       throw new TypeError("a mic lacks its id or file name");

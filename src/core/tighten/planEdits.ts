@@ -1,3 +1,4 @@
+import { gridParts } from "./steadyTempo";
 import { isShell, type Edit, type Hit, type Tempo, type TightenSettings } from "../song/song";
 
 /** Strokes that fall together and move as one. */
@@ -9,9 +10,6 @@ export interface StrokeGroup {
   hits: Hit[];
 }
 
-/** Parts of a beat per grid line. */
-const partsOf: Record<TightenSettings["grid"], number> = { "1/4": 1, "1/8": 2, "1/16": 4, "1/8T": 3 };
-
 /** Strokes nearer than this belong together, s. */
 const together = 0.028;
 /** Distance of a cut before the first arrival of a stroke, s. */
@@ -19,7 +17,7 @@ const lead = 0.0025;
 
 /** Nearest grid line to an instant; the beats go on at both ends with their last distance. */
 export function nearestGrid(time: number, beats: readonly number[], grid: TightenSettings["grid"]): number {
-  const parts = partsOf[grid];
+  const parts = gridParts(grid);
   let i = beats.findIndex((b) => b > time) - 1;
   if (i === -2) i = beats.length - 2;
   i = Math.max(0, Math.min(beats.length - 2, i));

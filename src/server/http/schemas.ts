@@ -38,77 +38,66 @@ const tighten = Joi.object({
 const send = Joi.object({ bus: id, level: level.required(), beforeFader: Joi.boolean().required() });
 
 /** Operations that the interface may ask for. Mics come in by import only; parameters are checked by their declaration. */
-const operation: Joi.ObjectSchema = Joi.object({
-  op: Joi.string().required(),
-})
-  .when(Joi.object({ op: "setSong" }).unknown(), {
-    then: Joi.object({
-      values: Joi.object({
-        title: Joi.string().trim().min(1).max(200),
-        tempo: tempo.allow(null),
-        hits: Joi.array().items(hit).max(200000),
-        sections: Joi.array().items(section).max(500),
-        tighten,
-        edits: Joi.array().items(edit).max(100000),
-      })
-        .min(1)
-        .required(),
-    }),
-  })
-  .when(Joi.object({ op: "setMic" }).unknown(), {
-    then: Joi.object({
-      mic: id,
-      values: Joi.object({
-        piece: Joi.valid(...pieces),
-        place: Joi.valid(...places),
-        sure: Joi.number().min(0).max(1),
-        level,
-        muted: Joi.boolean(),
-        soloed: Joi.boolean(),
-      })
-        .min(1)
-        .required(),
-    }),
-  })
-  .when(Joi.object({ op: "setBus" }).unknown(), {
-    then: Joi.object({
-      bus: id,
-      values: Joi.object({
-        name: Joi.string().trim().min(1).max(60),
-        level,
-        muted: Joi.boolean(),
-        soloed: Joi.boolean(),
-      })
-        .min(1)
-        .required(),
-    }),
-  })
-  .when(Joi.object({ op: "setProcessor" }).unknown(), {
-    then: Joi.object({
-      owner: id,
-      processor: id,
-      on: Joi.boolean(),
-      params: Joi.object()
-        .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
-        .max(60),
-    }),
-  })
-  .when(Joi.object({ op: "setSends" }).unknown(), {
-    then: Joi.object({ mic: id, sends: Joi.array().items(send).max(32).required() }),
-  })
-  .when(Joi.object({ op: "removeMics" }).unknown(), {
-    then: Joi.object({ mics: Joi.array().items(Joi.string().max(80)).min(1).max(64).required() }),
-  })
-  .when(Joi.object({ op: "several" }).unknown(), {
-    then: Joi.object({ operations: Joi.array().items(Joi.link("#operation")).max(2000).required() }),
-  })
-  .when(
-    Joi.object({
-      op: Joi.invalid("setSong", "setMic", "setBus", "setProcessor", "setSends", "removeMics", "several"),
-    }).unknown(),
-    { then: Joi.forbidden().messages({ "any.unknown": "unknown operation" }) },
-  )
-  .id("operation");
+const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> = {
+  setSong: Joi.object({
+    values: Joi.object({
+      title: Joi.string().trim().min(1).max(200),
+      tempo: tempo.allow(null),
+      hits: Joi.array().items(hit).max(200000),
+      sections: Joi.array().items(section).max(500),
+      tighten,
+      edits: Joi.array().items(edit).max(100000),
+      refused: Joi.array().items(Joi.string().max(120)).max(1000),
+    })
+      .min(1)
+      .required(),
+  }),
+  setMic: Joi.object({
+    mic: id,
+    values: Joi.object({
+      piece: Joi.valid(...pieces),
+      place: Joi.valid(...places),
+      sure: Joi.number().min(0).max(1),
+      level,
+      muted: Joi.boolean(),
+      soloed: Joi.boolean(),
+    })
+      .min(1)
+      .required(),
+  }),
+  setBus: Joi.object({
+    bus: id,
+    values: Joi.object({
+      name: Joi.string().trim().min(1).max(60),
+      level,
+      muted: Joi.boolean(),
+      soloed: Joi.boolean(),
+    })
+      .min(1)
+      .required(),
+  }),
+  setProcessor: Joi.object({
+    owner: id,
+    processor: id,
+    on: Joi.boolean(),
+    params: Joi.object()
+      .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
+      .max(60),
+  }),
+  setSends: Joi.object({ mic: id, sends: Joi.array().items(send).max(32).required() }),
+  removeMics: Joi.object({ mics: Joi.array().items(Joi.string().max(80)).min(1).max(64).required() }),
+  several: Joi.object({ operations: Joi.array().items(Joi.custom(checkOperation)).max(2000).required() }),
+};
+
+/** Checks an operation by its kind, and those inside it. */
+function checkOperation(value: unknown, helpers: Joi.CustomHelpers): unknown {
+  const { op, ...rest } = (value ?? {}) as { op?: unknown };
+  const schema = typeof op === "string" && Object.hasOwn(operations, op) && operations[op as "setSong"];
+  if (!schema) return helpers.message({ custom: `unknown operation ${JSON.stringify(op)}` });
+  const { error } = schema.validate(rest, { convert: false });
+  return error ? helpers.message({ custom: `${String(op)}: ${error.message}` }) : value;
+}
+const operation = Joi.custom(checkOperation);
 
 const version = Joi.number().integer().min(0).required();
 

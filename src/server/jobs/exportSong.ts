@@ -1,12 +1,20 @@
-import { createReadStream, mkdtempSync, rmSync, statSync } from "node:fs";
+import { createReadStream, mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { basename, join } from "node:path";
+import { basename, extname, join } from "node:path";
+import { editedTime } from "../../core/engine/timeline";
+import { isTaken } from "../../core/gather/decided";
+import { noFacts, type Facts } from "../../core/gather/proposal";
+import { proposeStep } from "../../core/gather/propose";
+import { measureAudio, type Measurement } from "../../core/measure/measureAudio";
+import { steps, type Song } from "../../core/song/song";
+import { measureTightness } from "../../core/tighten/planEdits";
 import { audioOfMics, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
 import { inTransaction, pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
 import { fileFormats, renderFiles, type FileFormat } from "../render/renderFiles";
+import { reportHtml } from "../render/report";
 
 export interface ExportOptions {
   stems?: boolean;
@@ -20,12 +28,29 @@ export interface ExportedFile {
   byteLength: number;
 }
 
+export interface Exported {
+  files: ExportedFile[];
+  /** Of the kit as rendered. */
+  kit: Measurement;
+}
+
+/** The printable page of what was done to a stored song. */
+function reportOf(song: Song, facts: Facts, kit: Measurement): string {
+  const taken = steps.flatMap((step) => proposeStep(song, facts, step)).filter((p) => isTaken(song, p));
+  const heard = (t: number) => editedTime(song.edits, t, song.sampleRate);
+  const { tempo, hits, tighten, edits, sampleRate } = song;
+  const tightness = tempo && measureTightness(hits, tempo, tighten.grid, edits, heard, sampleRate);
+  return reportHtml({ song, taken, tightness }, kit);
+}
+
+const mediaTypes: Record<string, string> = { ".flac": "audio/flac", ".html": "text/html; charset=utf-8" };
+
 /** Renders a song and stores the files; nothing is stored when it breaks off. */
 export async function exportSong(
   songId: string,
   options: ExportOptions,
   progress: (share: number) => void,
-): Promise<ExportedFile[]> {
+): Promise<Exported> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const format = (options.format ?? "wav24") as FileFormat;
@@ -39,25 +64,37 @@ export async function exportSong(
   const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
   try {
     const targets = { kit: true, stems: options.stems ?? false, buses: options.buses ?? false };
+    const mix = [new Float32Array(song.frames), new Float32Array(song.frames)];
+    let written = 0;
     const paths = await renderFiles(
       song,
       reader,
       folder,
       targets,
       format,
-      (share) => progress(0.9 * share),
+      (share) => progress(0.85 * share),
       prefetch,
+      (name, channels, frames) => {
+        if (name !== "kit") return;
+        mix.forEach((x, ch) => x.set(channels[ch]!.subarray(0, frames), written));
+        written += frames;
+      },
     );
+    const kit = measureAudio(mix, song.sampleRate);
+    progress(0.9);
+    const report = join(folder, "report.html");
+    writeFileSync(report, reportOf(song, row.facts ?? noFacts, kit));
+    paths.push(report);
     return await inTransaction(async (db) => {
       const files: ExportedFile[] = [];
       for (const path of paths) {
         const name = path.startsWith(join(folder, "stems")) ? `stem ${basename(path)}` : basename(path);
-        const type = format === "flac" ? "audio/flac" : "audio/wav";
+        const type = mediaTypes[extname(path)] ?? "audio/wav";
         const stored = await storeFile(db, name, type, createReadStream(path, { highWaterMark: 1 << 20 }));
         files.push({ id: stored.id, name, byteLength: statSync(path).size });
         progress(0.9 + (0.1 * files.length) / paths.length);
       }
-      return files;
+      return { files, kit };
     });
   } finally {
     rmSync(folder, { recursive: true, force: true });

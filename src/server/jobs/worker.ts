@@ -33,7 +33,7 @@ async function run(task: TaskRow, report: (share: number) => void): Promise<obje
     await analyseSong(task.songId, report);
     return null;
   }
-  return { files: await exportSong(task.songId, task.options, report) };
+  return exportSong(task.songId, task.options, report);
 }
 
 async function work(taskId: string): Promise<void> {

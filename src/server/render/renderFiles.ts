@@ -36,7 +36,7 @@ const safe = (name: string): string => name.replace(/[\\/:*?"<>|\u0000-\u001f]+/
 
 /**
  * Renders a song into files: kit.wav, stems/<file name>, buses/<bus name>. A file appears only when it is whole.
- * Returns the paths in the order of writing.
+ * Returns the paths in the order of writing. `tap` gets what is written as it is rendered.
  */
 export async function renderFiles(
   song: Song,
@@ -46,6 +46,7 @@ export async function renderFiles(
   format: FileFormat,
   progress: (share: number) => void = () => {},
   prefetch?: (from: number, count: number) => Promise<void>,
+  tap: (name: string, channels: readonly Float32Array[], frames: number) => void = () => {},
 ): Promise<string[]> {
   const extension = format === "flac" ? ".flac" : ".wav";
   const outputs = new Map<string, { path: string; channels: number }>();
@@ -79,7 +80,10 @@ export async function renderFiles(
       song,
       reader,
       targets,
-      (name, channels, frames) => files.get(name)!.write(channels, frames),
+      (name, channels, frames) => {
+        files.get(name)!.write(channels, frames);
+        tap(name, channels, frames);
+      },
       progress,
       prefetch,
     );

@@ -1,12 +1,21 @@
 import type { Measurement } from "../../core/measure/measureAudio";
-import type { Mix } from "./mixSteps";
+import type { Proposal } from "../../core/gather/proposal";
+import type { Song } from "../../core/song/song";
+import type { Tightness } from "../../core/tighten/planEdits";
+
+/** What a report tells of. */
+export interface Done {
+  song: Song;
+  taken: readonly Proposal[];
+  tightness: Tightness | null;
+}
 
 const escape = (s: string): string =>
   s.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
 const db = (x: number): string => (Number.isFinite(x) ? x.toFixed(1) : "−∞");
 
 /** A printable page of what was done to a kit and why. */
-export function reportHtml({ song, taken, tightness }: Mix, kit: Measurement): string {
+export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): string {
   const rows = taken
     .map((p) => `<tr><td>${p.step}</td><td>${escape(p.sentence)}</td><td>${escape(p.figure)}</td></tr>`)
     .join("\n");

@@ -9,7 +9,7 @@ export interface TaskRow {
   state: "waiting" | "running" | "done" | "failed" | "cancelled";
   progress: number;
   message: string;
-  result: { files?: { id: string; name: string; byteLength: number }[] } | null;
+  result: object | null;
 }
 
 const columns = `id, song_id as "songId", kind, options, state, progress, message, result`;

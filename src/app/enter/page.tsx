@@ -1,0 +1,5 @@
+import { Enter } from "@/ui/songs/Enter";
+
+export default function Page() {
+  return <Enter />;
+}

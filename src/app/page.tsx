@@ -1,0 +1,5 @@
+import { SongList } from "@/ui/songs/SongList";
+
+export default function Page() {
+  return <SongList />;
+}

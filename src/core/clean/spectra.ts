@@ -1,0 +1,45 @@
+import { cutSnippets } from "../gather/facts";
+import { averageSpectrum, type LevelCurve } from "../shape/spectrum";
+import type { Hit, Piece } from "../song/song";
+
+/** What a mic holds at its strokes and between them. */
+export interface HitSpectra {
+  strokes: number;
+  bleedEvents: number;
+  atHits: LevelCurve;
+  between: LevelCurve;
+}
+
+/** Instants of other drums' strokes that no stroke of this drum covers, s. */
+export function bleedTimes(hits: readonly Hit[], piece: Piece): number[] {
+  const own = hits.filter((h) => h.piece === piece).map((h) => h.time);
+  return hits
+    .filter((h) => h.piece !== piece && !own.some((o) => h.time - o > -0.14 && h.time - o < 0.2))
+    .map((h) => h.time);
+}
+
+/**
+ * Average spectra of a mic at its drum's strokes and at the bleed between them.
+ * Shape   x from the start of the files; at most 64 snippets of 0.12 s each.
+ */
+export function hitSpectra(
+  x: Float32Array,
+  piece: Piece,
+  hits: readonly Hit[],
+  lateBy: number,
+  sampleRate: number,
+): HitSpectra {
+  const late = lateBy / sampleRate;
+  const own = hits.filter((h) => h.piece === piece && !h.ghost).map((h) => h.time + late);
+  const spread = (list: readonly number[]) =>
+    list.filter((_, i) => i % Math.max(1, Math.floor(list.length / 64)) === 0).slice(0, 64);
+  const cut = (times: readonly number[]) => cutSnippets(x, spread(times), 0, 0.12, sampleRate);
+  const atHits = cut(own);
+  const between = cut(bleedTimes(hits, piece));
+  return {
+    strokes: atHits.length,
+    bleedEvents: between.length,
+    atHits: averageSpectrum(atHits, sampleRate),
+    between: averageSpectrum(between, sampleRate),
+  };
+}

@@ -1,0 +1,53 @@
+import { processorType } from "../processors";
+import type { Operation } from "../song/operations";
+import type { ProcessorState, Song } from "../song/song";
+import type { Proposal } from "./proposal";
+
+const leavesOf = (o: Operation): Operation[] => (o.op === "several" ? o.operations.flatMap(leavesOf) : [o]);
+
+function processorIn(song: Song, o: Extract<Operation, { op: "setProcessor" }>): ProcessorState | undefined {
+  const owner = song.mics.find((m) => m.id === o.owner) ?? song.buses.find((b) => b.id === o.owner);
+  return owner?.chain.find((p) => p.id === o.processor);
+}
+
+const holds = (target: object | undefined, values: object): boolean =>
+  target !== undefined &&
+  Object.entries(values).every(([k, v]) => (target as Record<string, unknown>)[k] === v);
+
+/** True when one operation would change nothing any more. */
+function inForce(song: Song, o: Operation): boolean {
+  switch (o.op) {
+    case "setProcessor": {
+      const state = processorIn(song, o);
+      return !!state && (o.on === undefined || state.on === o.on) && holds(state.params, o.params ?? {});
+    }
+    case "setMic":
+      return holds(song.mics.find((m) => m.id === o.mic), o.values); // prettier-ignore
+    case "setBus":
+      return holds(song.buses.find((b) => b.id === o.bus), o.values); // prettier-ignore
+    case "setSends":
+      return JSON.stringify(song.mics.find((m) => m.id === o.mic)?.sends) === JSON.stringify(o.sends);
+    default:
+      return false;
+  }
+}
+
+/** True when taking a proposal would change nothing any more. */
+export const isTaken = (song: Song, { operation }: Pick<Proposal, "operation">): boolean =>
+  leavesOf(operation).every((o) => inForce(song, o));
+
+/** True when somebody has set by hand what the operation is about. */
+function isSet(song: Song, o: Operation): boolean {
+  if (o.op !== "setProcessor") return inForce(song, o);
+  const state = processorIn(song, o);
+  if (!state) return true;
+  if (o.on !== undefined) return state.on;
+  const { params } = processorType(state.type);
+  return Object.keys(o.params ?? {}).some((name) => state.params[name] !== params[name]!.default);
+}
+
+/** True when a proposal needs no decision any more: taken, refused, or set otherwise by hand. */
+export const isDecided = (song: Song, proposal: Proposal): boolean =>
+  song.refused.includes(proposal.id) ||
+  isTaken(song, proposal) ||
+  leavesOf(proposal.operation).some((o) => o.op === "setProcessor" && isSet(song, o));

@@ -1,0 +1,50 @@
+import type { AnyValues } from "../params";
+import { dbToGain, powerToDb } from "../signal/level";
+import { dynamicBands } from "./dynamicEq";
+
+/** |H|^2 of one band at a frequency; see the shape in dynamicEq.ts. */
+function bandPower(
+  shape: string,
+  gain: number,
+  corner: number,
+  q: number,
+  frequency: number,
+  rate: number,
+): number {
+  if (shape === "off") return 1;
+  // s = j w, with the bilinear transform's warping of both frequencies
+  const w =
+    Math.tan((Math.PI * frequency) / rate) / Math.tan((Math.PI * Math.min(corner, 0.49 * rate)) / rate);
+  const k = 1 / q;
+  const below = (1 - w * w) ** 2 + (k * w) ** 2;
+  if (shape === "bell") return ((1 - w * w) ** 2 + (gain * k * w) ** 2) / below;
+  const mean = Math.sqrt(gain) * k * w;
+  const straight = shape === "high shelf" ? 1 - gain * w * w : gain - w * w;
+  return (straight ** 2 + mean ** 2) / below;
+}
+
+/**
+ * Response of the dynamic EQ in dB at a frequency in Hz, its bands moved by a share of their range: 0 at rest,
+ * 1 opened. Source  closed form of the state-variable filter in dynamicEq.ts.
+ */
+export function dynamicResponseDb(
+  values: AnyValues,
+  share: number,
+  frequency: number,
+  sampleRate: number,
+): number {
+  let power = 1;
+  for (const band of dynamicBands) {
+    const v = (key: string) => values[band + key];
+    const gain = dbToGain((v("Gain") as number) + share * (v("Range") as number));
+    power *= bandPower(
+      v("Shape") as string,
+      gain,
+      v("Frequency") as number,
+      v("Width") as number,
+      frequency,
+      sampleRate,
+    );
+  }
+  return powerToDb(power);
+}

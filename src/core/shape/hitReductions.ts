@@ -1,0 +1,146 @@
+import { blockFrames } from "../engine/engine";
+import { ChainRunner } from "../engine/chainRunner";
+import type { ProcessorState } from "../song/song";
+import { gainToDb, powerToDb } from "../signal/level";
+
+/** What one processor of a chain does to every stroke. */
+export interface StrokeEffect {
+  /** Largest gain reduction within the stroke's first 80 ms, dB; one per stroke. */
+  reductionDb: number[];
+  /** Peak of every stroke before and after the processor, dBFS. */
+  peakBefore: number[];
+  peakAfter: number[];
+  /** Average envelope of the strokes before and after, dBFS per 2 ms from 10 ms before the onset on. */
+  envelopeBefore: number[];
+  envelopeAfter: number[];
+  /** Mean level between strokes before and after, dBFS: how much the bleed comes up. */
+  betweenBefore: number;
+  betweenAfter: number;
+}
+
+const strokeSeconds = 0.08;
+const envelopeStep = 0.002;
+const envelopeFrom = -0.01;
+const envelopeSteps = 105;
+
+interface Sides {
+  before: Float32Array;
+  after: Float32Array;
+  reduction: Float32Array;
+}
+
+/** Runs a chain up to a processor and notes its input, output and gain reduction, all in the time of the recording. */
+function runTo(
+  chain: readonly ProcessorState[],
+  processor: string,
+  input: readonly Float32Array[],
+  sampleRate: number,
+  hits: Float64Array,
+): Sides {
+  const at = chain.findIndex((p) => p.id === processor);
+  if (at < 0) throw new RangeError(`the chain has no processor "${processor}"`);
+  const frames = input[0]!.length;
+  const upTo = new ChainRunner(chain.slice(0, at), sampleRate, input.length, blockFrames);
+  const alone = new ChainRunner([chain[at]!], sampleRate, input.length, blockFrames);
+  upTo.setHits(hits);
+  alone.setHits(hits);
+  const sides = {
+    before: new Float32Array(frames),
+    after: new Float32Array(frames),
+    reduction: new Float32Array(Math.ceil(frames / blockFrames)),
+  };
+  const block = input.map(() => new Float32Array(blockFrames));
+  const late = upTo.latency + alone.latency;
+  const place = (to: Float32Array, from: Float32Array, position: number) => {
+    const skip = Math.max(0, -position);
+    const take = Math.min(blockFrames, frames - position);
+    if (take > skip) to.set(from.subarray(skip, take), position + skip);
+  };
+  for (let t = 0; t < frames + late; t += blockFrames) {
+    block.forEach((b, ch) => {
+      b.fill(0);
+      if (t < frames) b.set(input[ch]!.subarray(t, Math.min(frames, t + blockFrames)));
+    });
+    upTo.process(block, blockFrames, t);
+    place(sides.before, upTo.buffers[0]!, t - upTo.latency);
+    alone.process(upTo.buffers, blockFrames, t - upTo.latency);
+    place(sides.after, alone.buffers[0]!, t - late);
+    const slot = Math.floor((t - upTo.latency) / blockFrames);
+    if (slot >= 0 && slot < sides.reduction.length) sides.reduction[slot] = alone.slots[0]!.reductionDb;
+  }
+  return sides;
+}
+
+const peakIn = (x: Float32Array, from: number, to: number): number => {
+  let most = 0;
+  for (let i = Math.max(0, from); i < Math.min(x.length, to); i++) most = Math.max(most, Math.abs(x[i]!));
+  return gainToDb(most);
+};
+
+function envelope(x: Float32Array, onsets: readonly number[], sampleRate: number): number[] {
+  const step = Math.round(envelopeStep * sampleRate);
+  return Array.from({ length: envelopeSteps }, (_, k) => {
+    let sum = 0;
+    let n = 0;
+    for (const onset of onsets) {
+      const from = Math.round(onset + envelopeFrom * sampleRate + k * step);
+      if (from < 0 || from + step > x.length) continue;
+      for (let i = from; i < from + step; i++) sum += x[i]! * x[i]!;
+      n += step;
+    }
+    return powerToDb(n > 0 ? sum / n : 0);
+  });
+}
+
+function levelBetween(x: Float32Array, onsets: readonly number[], sampleRate: number): number {
+  const clear = Math.round(0.25 * sampleRate);
+  let sum = 0;
+  let n = 0;
+  onsets.forEach((onset, k) => {
+    const end = Math.min(x.length, (onsets[k + 1] ?? x.length) - 0.02 * sampleRate);
+    for (let i = Math.round(onset) + clear; i < end; i++) {
+      sum += x[i]! * x[i]!;
+      n++;
+    }
+  });
+  return powerToDb(n > 0 ? sum / n : 0);
+}
+
+/**
+ * What one processor does to every stroke of a drum, measured by running the chain up to it.
+ * Shape   input as recorded; `strokes`: onsets of main strokes in the mic, `hits`: onsets of all strokes, ascending
+ *         frames in the recording. Errors: RangeError for a processor that is not in the chain.
+ */
+export function strokeEffect(
+  chain: readonly ProcessorState[],
+  processor: string,
+  input: readonly Float32Array[],
+  strokes: readonly number[],
+  hits: Float64Array,
+  sampleRate: number,
+): StrokeEffect {
+  const { before, after, reduction } = runTo(chain, processor, input, sampleRate, hits);
+  const span = Math.round(strokeSeconds * sampleRate);
+  const reductionOf = (onset: number) => {
+    let most = 0;
+    const last = Math.ceil((onset + span) / blockFrames);
+    for (let b = Math.max(0, Math.floor(onset / blockFrames)); b < Math.min(reduction.length, last); b++)
+      most = Math.max(most, reduction[b]!);
+    return most;
+  };
+  return {
+    reductionDb: strokes.map(reductionOf),
+    peakBefore: strokes.map((o) => peakIn(before, o - 48, o + span)),
+    peakAfter: strokes.map((o) => peakIn(after, o - 48, o + span)),
+    envelopeBefore: envelope(before, strokes, sampleRate),
+    envelopeAfter: envelope(after, strokes, sampleRate),
+    betweenBefore: levelBetween(before, strokes, sampleRate),
+    betweenAfter: levelBetween(after, strokes, sampleRate),
+  };
+}
+
+/** Times of the points of the envelopes against the onset, ms. */
+export const envelopeTimesMs: readonly number[] = Array.from(
+  { length: envelopeSteps },
+  (_, k) => 1000 * (envelopeFrom + (k + 0.5) * envelopeStep),
+);

@@ -1,0 +1,74 @@
+import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
+import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
+import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
+import type { Hit, Piece, ProcessorState } from "../core/song/song";
+import { AudioPages } from "./audioPages";
+
+/** A mic whose audio lies in the store. */
+export interface MicAudio {
+  readonly audio: string;
+  readonly channels: number;
+}
+
+export interface EvidenceKinds {
+  pair: {
+    ask: { main: MicAudio; second: MicAudio; times: readonly number[]; sampleRate: number };
+    answer: PairEvidence;
+  };
+  spectra: {
+    ask: { mic: MicAudio; piece: Piece; hits: readonly Hit[]; lateBy: number; sampleRate: number };
+    answer: HitSpectra;
+  };
+  effect: {
+    ask: {
+      mic: MicAudio;
+      chain: readonly ProcessorState[];
+      processor: string;
+      strokes: readonly number[];
+      hits: readonly number[];
+      sampleRate: number;
+    };
+    answer: StrokeEffect;
+  };
+}
+export type EvidenceKind = keyof EvidenceKinds;
+export interface EvidenceRequest<K extends EvidenceKind = EvidenceKind> {
+  readonly id: number;
+  readonly kind: K;
+  readonly ask: EvidenceKinds[K]["ask"];
+}
+export type EvidenceReply =
+  | { readonly id: number; readonly answer: EvidenceKinds[EvidenceKind]["answer"] }
+  | { readonly id: number; readonly error: string };
+
+/** Mics whose whole audio is kept: the ones of the drum on the bench. 4 minutes at 48 kHz are 46 MB each. */
+const micsKept = 3;
+
+/** Computes the pictures of the benches over whole mics, away from the interface. */
+export class EvidenceDesk {
+  private readonly mics = new Map<string, Promise<Float32Array[]>>();
+
+  private load({ audio, channels }: MicAudio): Promise<Float32Array[]> {
+    const held = this.mics.get(audio) ?? new AudioPages(audio, channels).whole();
+    this.mics.delete(audio); // set again: the order of the map is the order of use
+    this.mics.set(audio, held);
+    held.catch(() => this.mics.delete(audio));
+    if (this.mics.size > micsKept) this.mics.delete(this.mics.keys().next().value!);
+    return held;
+  }
+
+  async answer(request: EvidenceRequest): Promise<EvidenceKinds[EvidenceKind]["answer"]> {
+    if (request.kind === "pair") {
+      const { main, second, times, sampleRate } = request.ask as EvidenceKinds["pair"]["ask"];
+      const [a, b] = await Promise.all([this.load(main), this.load(second)]);
+      return pairEvidence(a[0]!, b[0]!, times, sampleRate);
+    }
+    if (request.kind === "spectra") {
+      const { mic, piece, hits, lateBy, sampleRate } = request.ask as EvidenceKinds["spectra"]["ask"];
+      return hitSpectra((await this.load(mic))[0]!, piece, hits, lateBy, sampleRate);
+    }
+    const { mic, chain, processor, strokes, hits, sampleRate } =
+      request.ask as EvidenceKinds["effect"]["ask"];
+    return strokeEffect(chain, processor, await this.load(mic), strokes, Float64Array.from(hits), sampleRate);
+  }
+}

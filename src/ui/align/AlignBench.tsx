@@ -1,0 +1,55 @@
+"use client";
+import { mainMic, type Mic } from "../../core/song/song";
+import { pieceNames, shortName } from "../shared/format";
+import { MicTabs } from "../shared/MicTabs";
+import { Nothing } from "../shared/Nothing";
+import { ProposalTable } from "../shared/ProposalCard";
+import { useSong } from "../shared/songStore";
+import { useProposals } from "../shared/useProposals";
+import { AlignTable } from "./AlignTable";
+import { PairBench } from "./PairBench";
+
+/** Align: second mics of a drum against its main mic; the whole kit as a table. */
+export function AlignBench() {
+  const song = useSong((s) => s.song!);
+  const piece = useSong((s) => s.piece);
+  const micId = useSong((s) => s.mic);
+  const analysed = useSong((s) => s.analysed);
+  const proposals = useProposals("align");
+  if (!analysed) return <Nothing>Analyse the kit in Gather first; then the delays are known.</Nothing>;
+  if (piece === null)
+    return (
+      <div className="bench-columns">
+        <div className="evidence scrolls">
+          <AlignTable />
+        </div>
+        <aside className="settings">
+          <ProposalTable title="Whole kit" proposals={proposals} />
+        </aside>
+      </div>
+    );
+  const mics = song.mics.filter((m) => m.piece === piece);
+  const main = mainMic(mics, piece);
+  const chosen = mics.find((m) => m.id === micId);
+  const seconds = mics.filter((m) => m.id !== main?.id && !m.silent);
+  const second: Mic | undefined = chosen && chosen.id !== main?.id ? chosen : seconds[0];
+  if (!main || !second)
+    return (
+      <Nothing>
+        {pieceNames[piece]} has one mic, so there is nothing to align here. Choose the kick or the snare, or
+        the whole kit.
+      </Nothing>
+    );
+  return (
+    <>
+      <MicTabs mics={seconds} />
+      <PairBench
+        key={second.id}
+        main={main}
+        second={second}
+        proposals={proposals.filter((p) => p.owner === second.id)}
+        title={`${shortName(second.file)} against ${shortName(main.file)}`}
+      />
+    </>
+  );
+}

@@ -1,0 +1,48 @@
+"use client";
+import { isShell } from "../../core/song/song";
+import { pieceNames, shortName } from "../shared/format";
+import { MicTabs } from "../shared/MicTabs";
+import { Nothing } from "../shared/Nothing";
+import { ProposalTable } from "../shared/ProposalCard";
+import { useSong } from "../shared/songStore";
+import { useMic } from "../shared/useMic";
+import { useProposals } from "../shared/useProposals";
+import { CleanMic } from "./CleanMic";
+
+/** Clean: gate and dynamic EQ of the chosen mic; proposals for the whole kit. */
+export function CleanBench() {
+  const song = useSong((s) => s.song!);
+  const piece = useSong((s) => s.piece);
+  const analysed = useSong((s) => s.analysed);
+  const mic = useMic();
+  const proposals = useProposals("clean");
+  if (!analysed)
+    return <Nothing>Analyse the kit in Gather first; then strokes and bleed are told apart.</Nothing>;
+  if (!mic || piece === null)
+    return (
+      <div className="bench-columns">
+        <div className="evidence scrolls">
+          <p className="lead">
+            Choose a drum on the plan to see its strokes against its bleed, or take the proposals.
+          </p>
+          <ProposalTable title="Clean the whole kit" proposals={proposals} />
+        </div>
+      </div>
+    );
+  if (mic.silent || mic.unplayed)
+    return (
+      <Nothing>
+        {shortName(mic.file)} is {mic.silent ? "silent" : "never played"}; mute it in Blend.
+      </Nothing>
+    );
+  if (!isShell(mic.piece) && mic.piece !== "hat" && mic.piece !== "ride")
+    return (
+      <Nothing>{pieceNames[mic.piece]} hears the whole kit; there is nothing to tell apart here.</Nothing>
+    );
+  return (
+    <>
+      <MicTabs mics={song.mics.filter((m) => m.piece === piece)} />
+      <CleanMic key={mic.id} mic={mic} proposals={proposals.filter((p) => p.owner === mic.id)} />
+    </>
+  );
+}

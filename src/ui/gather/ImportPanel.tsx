@@ -1,0 +1,81 @@
+"use client";
+import { Button, ProgressBar } from "react-bootstrap";
+import { FolderPlus } from "react-bootstrap-icons";
+import { useDropzone } from "react-dropzone";
+import { megabytes } from "../shared/format";
+import { useSong } from "../shared/songStore";
+import { importFiles, retryImport, stopImport, useImport, type ImportRow } from "./importStore";
+
+const words: Record<ImportRow["state"], string> = {
+  waiting: "waits",
+  coming: "coming in",
+  in: "in",
+  refused: "left out",
+  stopped: "stopped",
+};
+
+/** Where files are dropped, and how each of them fares. */
+export function ImportPanel({ empty }: { empty: boolean }) {
+  const id = useSong((s) => s.id);
+  const { rows, busy } = useImport();
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    onDrop: (files) => importFiles(id, files),
+  });
+  const done = rows.reduce((n, r) => n + r.file.size * (r.state === "in" ? 1 : r.progress), 0);
+  const total = rows.reduce((n, r) => n + r.file.size, 0);
+  const failed = rows.filter((r) => r.state === "refused" || r.state === "stopped").length;
+  return (
+    <section
+      {...getRootProps({ className: `import ${isDragActive ? "over" : ""} ${empty ? "empty" : ""}` })}
+      aria-label="Bring in files"
+    >
+      <input {...getInputProps({ "aria-label": "Audio files" })} />
+      <p>
+        <FolderPlus aria-hidden /> Drop the folder of mic files here: WAV, mono or stereo, all of one
+        performance.
+      </p>
+      <Button size="sm" variant={empty ? "primary" : "outline-primary"} onClick={open}>
+        Choose files
+      </Button>
+      {rows.length > 0 && (
+        <div className="import-rows">
+          <header>
+            <ProgressBar now={total ? (100 * done) / total : 0} aria-label="All files" />
+            <span>
+              {rows.filter((r) => r.state === "in").length} of {rows.length} in, {megabytes(done)} of{" "}
+              {megabytes(total)}
+            </span>
+            {busy ? (
+              <Button size="sm" variant="outline-secondary" onClick={stopImport}>
+                Stop
+              </Button>
+            ) : (
+              <>
+                {failed > 0 && (
+                  <Button size="sm" variant="outline-secondary" onClick={() => retryImport(id)}>
+                    Try {failed} again
+                  </Button>
+                )}
+                <Button size="sm" variant="link" onClick={() => useImport.setState({ rows: [] })}>
+                  Clear
+                </Button>
+              </>
+            )}
+          </header>
+          <ul>
+            {rows.map((r) => (
+              <li key={r.id} className={r.state}>
+                <span className="name">{r.file.name}</span>
+                <ProgressBar now={100 * r.progress} aria-label={r.file.name} />
+                <span className="state">{words[r.state]}</span>
+                {r.message && <span className="message">{r.message}</span>}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,91 @@
+import { create } from "zustand";
+import { ApiError, uploadAudio } from "../shared/api";
+import { useSong } from "../shared/songStore";
+
+export interface ImportRow {
+  readonly id: number;
+  readonly file: File;
+  readonly progress: number;
+  readonly state: "waiting" | "coming" | "in" | "refused" | "stopped";
+  readonly message: string;
+}
+
+interface ImportState {
+  readonly rows: readonly ImportRow[];
+  readonly busy: boolean;
+}
+
+export const useImport = create<ImportState>()(() => ({ rows: [], busy: false }));
+
+/** Files sent side by side: enough to keep the disk busy. */
+const sideBySide = 3;
+let nextId = 1;
+let stopper = new AbortController();
+
+const patch = (id: number, change: Partial<ImportRow>) =>
+  useImport.setState((s) => ({ rows: s.rows.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
+
+async function send(songId: string, row: ImportRow): Promise<void> {
+  patch(row.id, { state: "coming" });
+  try {
+    const { remarks } = await uploadAudio(
+      songId,
+      row.file,
+      (progress) => patch(row.id, { progress }),
+      stopper.signal,
+    );
+    patch(row.id, { state: "in", progress: 1, message: remarks.join(" ") });
+  } catch (error) {
+    const message = error instanceof Error ? error.message : String(error);
+    const stopped = error instanceof ApiError && error.code === "stopped";
+    patch(row.id, { state: stopped ? "stopped" : "refused", message });
+  }
+}
+
+async function sendAll(songId: string): Promise<void> {
+  useImport.setState({ busy: true });
+  stopper = new AbortController();
+  const next = () => useImport.getState().rows.find((r) => r.state === "waiting");
+  const lane = async () => {
+    for (let row = next(); row; row = next()) await send(songId, row);
+  };
+  await Promise.all(Array.from({ length: sideBySide }, lane));
+  useImport.setState({ busy: false });
+  await useSong.getState().reload();
+  if (useSong.getState().id === songId && useImport.getState().rows.some((r) => r.state === "in"))
+    await useSong.getState().run("analyse", {});
+}
+
+/** Brings files into the song, then analyses the kit. */
+export function importFiles(songId: string, files: readonly File[]): void {
+  const fresh = files.map((file): ImportRow => ({
+    id: nextId++,
+    file,
+    progress: 0,
+    state: "waiting",
+    message: "",
+  }));
+  const { rows, busy } = useImport.getState();
+  useImport.setState({ rows: [...(busy ? rows : []), ...fresh] });
+  if (!busy) void sendAll(songId);
+}
+
+/** Stops what is under way and drops what waits; what is in stays in. */
+export function stopImport(): void {
+  useImport.setState((s) => ({
+    rows: s.rows.map((r) => (r.state === "waiting" ? { ...r, state: "stopped", message: "Not sent." } : r)),
+  }));
+  stopper.abort();
+}
+
+/** Sends again what was refused by a broken connection or stopped. */
+export function retryImport(songId: string): void {
+  useImport.setState((s) => ({
+    rows: s.rows.map((r) =>
+      r.state === "refused" || r.state === "stopped"
+        ? { ...r, state: "waiting", progress: 0, message: "" }
+        : r,
+    ),
+  }));
+  void sendAll(songId);
+}

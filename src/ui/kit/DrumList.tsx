@@ -1,0 +1,79 @@
+"use client";
+import { Button } from "react-bootstrap";
+import { VolumeMuteFill } from "react-bootstrap-icons";
+import { pieces, type Mic, type Piece } from "../../core/song/song";
+import { pieceNames, shortName } from "../shared/format";
+import { useSong } from "../shared/songStore";
+
+const stateOf = (m: Mic): string =>
+  m.silent
+    ? "silent"
+    : m.unplayed
+      ? "never played"
+      : m.reference
+        ? m.place
+        : m.place === "close"
+          ? ""
+          : m.place;
+
+/** The plain list of drums and their mics beside the plan: choose by mouse or keyboard, mute and solo. */
+export function DrumList() {
+  const song = useSong((s) => s.song!);
+  const chosen = useSong((s) => s.piece);
+  const chosenMic = useSong((s) => s.mic);
+  const { choosePiece, chooseMic, change } = useSong.getState();
+  const set = (m: Mic, values: Partial<Pick<Mic, "muted" | "soloed">>, label: string) =>
+    change(`${label} ${shortName(m.file)}`, { op: "setMic", mic: m.id, values });
+  const groups = pieces
+    .map((piece): [Piece, Mic[]] => [piece, song.mics.filter((m) => m.piece === piece)])
+    .filter(([, mics]) => mics.length > 0);
+  return (
+    <nav className="drum-list" aria-label="Drums and mics">
+      <button
+        type="button"
+        className={chosen === null ? "chosen all" : "all"}
+        onClick={() => choosePiece(null)}
+      >
+        Whole kit <span>{song.mics.length} mics</span>
+      </button>
+      <ul>
+        {groups.flatMap(([piece, mics]) =>
+          mics.map((m) => (
+            <li key={m.id} className={m.id === chosenMic ? "chosen" : ""}>
+              <button
+                type="button"
+                aria-current={m.id === chosenMic}
+                onClick={() => chooseMic(m.id)}
+                style={{ "--piece": `var(--${piece.replace(/\d/, "")})` } as React.CSSProperties}
+              >
+                <i aria-hidden />
+                <b>{pieceNames[piece]}</b> <span className="state">{stateOf(m)}</span>
+                <span className="file">{shortName(m.file)}</span>
+              </button>
+              <Button
+                size="sm"
+                variant={m.soloed ? "primary" : "outline-secondary"}
+                aria-pressed={m.soloed}
+                aria-label={`Solo ${shortName(m.file)}`}
+                title="Solo (S)"
+                onClick={() => set(m, { soloed: !m.soloed }, m.soloed ? "Unsolo" : "Solo")}
+              >
+                solo
+              </Button>
+              <Button
+                size="sm"
+                variant={m.muted ? "dark" : "outline-secondary"}
+                aria-pressed={m.muted}
+                aria-label={`Mute ${shortName(m.file)}`}
+                title="Mute (M)"
+                onClick={() => set(m, { muted: !m.muted }, m.muted ? "Unmute" : "Mute")}
+              >
+                <VolumeMuteFill aria-hidden />
+              </Button>
+            </li>
+          )),
+        )}
+      </ul>
+    </nav>
+  );
+}

@@ -1,0 +1,58 @@
+import type { Mic, Piece, Place } from "../../core/song/song";
+
+/** Where a piece stands on the plan: cm to the drummer's right and away from the drummer, radius in cm. */
+export interface Spot {
+  readonly x: number;
+  readonly y: number;
+  readonly r: number;
+  readonly shape: "barrel" | "drum" | "floor" | "cymbal" | "pair" | "mark";
+}
+
+/** A usual right-handed kit from above. */
+const spots: Partial<Record<Piece, Spot>> = {
+  kick: { x: 0, y: 82, r: 27, shape: "barrel" },
+  snare: { x: -33, y: -6, r: 19, shape: "drum" },
+  hat: { x: -80, y: 12, r: 18, shape: "pair" },
+  tom1: { x: -22, y: 36, r: 16, shape: "drum" },
+  tom2: { x: 18, y: 38, r: 17, shape: "drum" },
+  tom3: { x: 55, y: 28, r: 18, shape: "drum" },
+  floor: { x: 52, y: -20, r: 22, shape: "floor" },
+  ride: { x: 92, y: 30, r: 25, shape: "cymbal" },
+  crash: { x: -70, y: 72, r: 22, shape: "cymbal" },
+};
+
+/** Where a far mic or a file that is no drum is drawn. */
+const farSpots: Partial<Record<Piece, Partial<Record<Place, readonly [number, number]>>>> = {
+  overhead: { left: [-62, 122], right: [62, 122], pair: [0, 128], close: [0, 128] },
+  room: { left: [-96, 122], right: [96, 122], pair: [-18, 150], close: [22, 150] },
+};
+
+export interface PlannedPiece {
+  readonly piece: Piece;
+  readonly spot: Spot;
+  readonly mics: readonly Mic[];
+}
+export interface PlannedMic {
+  readonly mic: Mic;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** Drums of a song that have a mic, and its far mics, on the plan. */
+export function planKit(mics: readonly Mic[]): { pieces: PlannedPiece[]; far: PlannedMic[] } {
+  const pieces = (Object.keys(spots) as Piece[])
+    .map((piece) => ({ piece, spot: spots[piece]!, mics: mics.filter((m) => m.piece === piece) }))
+    .filter((p) => p.mics.length > 0);
+  const taken = new Set<string>();
+  const far = mics
+    .filter((m) => farSpots[m.piece])
+    .map((mic) => {
+      const places = farSpots[mic.piece]!;
+      const [usual, y] = places[mic.place] ?? places.close!;
+      let x = usual;
+      while (taken.has(`${x} ${y}`)) x += 24;
+      taken.add(`${x} ${y}`);
+      return { mic, x, y };
+    });
+  return { pieces, far };
+}

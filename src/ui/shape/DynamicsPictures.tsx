@@ -1,0 +1,158 @@
+"use client";
+import { useMemo } from "react";
+import type { NumberParam } from "../../core/params";
+import { processorType } from "../../core/processors";
+import { envelopeTimesMs } from "../../core/shape/hitReductions";
+import type { Mic, ProcessorState } from "../../core/song/song";
+import { shortName, signed } from "../shared/format";
+import { useEvidence } from "../shared/evidenceClient";
+import { Legend, Plot, type Series } from "../shared/Plot";
+import { useParams } from "../shared/ProcessorPanel";
+import { useSong } from "../shared/songStore";
+import { strokesIn } from "../shared/useMic";
+
+/** Gain reduction per stroke that is usual, dB (common practice). */
+const wished = [3, 8] as const;
+const medianOf = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[list.length >> 1] ?? 0;
+
+function histogram(values: readonly number[], step: number, from: number, count: number): [number, number][] {
+  return Array.from({ length: count }, (_, i) => {
+    const middle = from + i * step;
+    return [middle, values.filter((v) => v >= middle - step / 2 && v < middle + step / 2).length];
+  });
+}
+
+/** Compressor or saturation: what it does to every stroke, the average stroke before and after, what the bleed does. */
+export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorState }) {
+  const song = useSong((s) => s.song!);
+  const { hits, sampleRate } = song;
+  const set = useParams(mic, state);
+  const compressor = state.type === "compressor";
+  const color = mic.piece.replace(/\d/, "");
+  const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
+  const chain = mic.chain.map((p) => (p.id === state.id ? { ...p, on: true } : p));
+  const upTo = mic.chain.findIndex((p) => p.id === state.id) + 1;
+  const { value, busy, error } = useEvidence(
+    "effect",
+    JSON.stringify([mic.audio, hits.length, mic.piece, chain.slice(0, upTo)]),
+    { mic: { audio: mic.audio!, channels: mic.channels }, chain, processor: state.id, strokes: strokes.mains, hits: strokes.all, sampleRate },
+  ); // prettier-ignore
+  const perStroke = useMemo((): Series[] => {
+    if (!value) return [];
+    if (compressor)
+      return [
+        { label: "gain reduction of every stroke", color, fill: true, width: 2.25, points: histogram(value.reductionDb, 0.5, 0, 41) },
+      ]; // prettier-ignore
+    return [
+      {
+        label: "peaks before",
+        color: "ink-soft",
+        dashed: true,
+        points: histogram(value.peakBefore, 1, -36, 43),
+      },
+      {
+        label: "peaks after",
+        color,
+        fill: true,
+        width: 2.25,
+        points: histogram(value.peakAfter, 1, -36, 43),
+      },
+    ];
+  }, [value, compressor, color]);
+  const envelope = useMemo((): Series[] => {
+    if (!value) return [];
+    return [
+      { label: "before", color: "ink-soft", dashed: true, points: envelopeTimesMs.map((t, i) => [t, value.envelopeBefore[i]!]) },
+      { label: "after", color, width: 2.5, points: envelopeTimesMs.map((t, i) => [t, value.envelopeAfter[i]!]) },
+    ]; // prettier-ignore
+  }, [value, color]);
+  const most = Math.max(4, ...perStroke.flatMap((s) => s.points.map((p) => p[1])));
+  const peaks = value ? medianOf(value.peakAfter) - medianOf(value.peakBefore) : 0;
+  const bleed = value ? value.betweenAfter - value.betweenBefore : 0;
+  const threshold = processorType("compressor").params["threshold"] as NumberParam;
+  const note = !value
+    ? busy
+      ? "measuring …"
+      : ""
+    : `${compressor ? `median ${medianOf(value.reductionDb).toFixed(1)} dB of reduction; ` : ""}peaks ${signed(peaks, 1)} dB, bleed between strokes ${signed(bleed, 1)} dB`;
+  return (
+    <>
+      <h2>
+        {shortName(mic.file)}: {processorType(state.type).label} <small data-testid="effect">{note}</small>
+      </h2>
+      {bleed - Math.min(0, peaks) > 6 && (
+        <p className="warn">
+          The bleed comes up {(bleed - peaks).toFixed(1)} dB against the strokes: clean more, or compress
+          less.
+        </p>
+      )}
+      {error && <p className="trouble">The picture could not be made: {error}.</p>}
+      <Legend series={perStroke} note={`${strokes.mains.length} main strokes`} />
+      <div className="half">
+        <Plot
+          caption={
+            compressor
+              ? `Gain reduction per stroke of ${mic.file}`
+              : `Peaks of the strokes of ${mic.file} before and after`
+          }
+          series={perStroke}
+          x={
+            compressor
+              ? { label: "Gain reduction, dB", min: 0, max: 20 }
+              : { label: "Peak level of the stroke, dBFS", min: -36, max: 6 }
+          }
+          y={{ label: "Strokes", min: 0, max: most * 1.1 }}
+          marks={
+            compressor
+              ? wished.map((w) => ({
+                  id: `w${w}`,
+                  axis: "x" as const,
+                  value: w,
+                  label: w === wished[0] ? "usual from" : "to",
+                  color: "ink-soft",
+                  dashed: true,
+                }))
+              : [
+                  {
+                    id: "ceiling",
+                    axis: "x" as const,
+                    value: 0,
+                    label: "full scale",
+                    color: "ink-soft",
+                    dashed: true,
+                  },
+                ]
+          }
+        />
+      </div>
+      <Legend series={envelope} />
+      <div className="half">
+        <Plot
+          caption={`Average stroke of ${mic.file} before and after`}
+          series={envelope}
+          x={{ label: "Time from the stroke, ms", min: -10, max: 200 }}
+          y={{ label: "Level, dBFS", min: -72, max: 6 }}
+          marks={
+            compressor
+              ? [
+                  {
+                    id: "threshold",
+                    axis: "y",
+                    value: state.params["threshold"] as number,
+                    label: `threshold ${(state.params["threshold"] as number).toFixed(1).replace("-", "−")} dBFS`,
+                    drag: (y, done) =>
+                      set(
+                        {
+                          threshold: Math.min(threshold.max, Math.max(threshold.min, Math.round(y * 2) / 2)),
+                        },
+                        done,
+                      ),
+                  },
+                ]
+              : []
+          }
+        />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,99 @@
+"use client";
+import { useMemo } from "react";
+import { bellCount, designEq } from "../../core/processors/eq";
+import { responseDb } from "../../core/signal/biquad";
+import { curveFrequencies } from "../../core/shape/spectrum";
+import type { Mic, ProcessorState } from "../../core/song/song";
+import { shortName } from "../shared/format";
+import { useEvidence } from "../shared/evidenceClient";
+import { frequencyAxis, Legend, Plot, type Handle, type Mark, type Series } from "../shared/Plot";
+import { useParams } from "../shared/ProcessorPanel";
+import { useSong } from "../shared/songStore";
+
+const limits = { gain: 24, low: 20, high: 20000 };
+const frequencyOf = (x: number) => Math.min(limits.high, Math.max(limits.low, Number(x.toPrecision(3))));
+const gainOf = (y: number) => Math.min(limits.gain, Math.max(-limits.gain, Math.round(y * 10) / 10));
+
+/** EQ response drawn over the spectrum of the strokes and of what lies between; bands are dragged. */
+export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
+  const song = useSong((s) => s.song!);
+  const tone = useSong((s) => s.facts.tone[mic.id]);
+  const { hits, sampleRate } = song;
+  const set = useParams(mic, state);
+  const v = (name: string) => state.params[name] as number;
+  const color = mic.piece.replace(/\d/, "");
+  const { value, busy, error } = useEvidence("spectra", `${mic.audio} ${mic.piece} ${hits.length}`, {
+    mic: { audio: mic.audio!, channels: mic.channels },
+    piece: mic.piece,
+    hits,
+    lateBy: mic.lateBy,
+    sampleRate,
+  });
+  const series = useMemo((): Series[] => {
+    const f = Array.from(curveFrequencies);
+    const sections = designEq(state.params, sampleRate);
+    const response: Series = {
+      label: state.on ? "EQ" : "EQ (off)",
+      color: "accent",
+      width: 2.75,
+      dashed: !state.on,
+      points: f.map((x) => [x, responseDb(sections, x, sampleRate)]),
+    };
+    if (!value || value.strokes === 0) return [response];
+    const top = Math.max(...value.atHits.levels);
+    const at = (levels: Float64Array, i: number) => levels[i]! - top - 6;
+    return [
+      { label: `at ${value.strokes} strokes`, color, width: 2, fill: true, points: f.map((x, i) => [x, at(value.atHits.levels, i)]) },
+      { label: "between strokes", color: "ink-soft", width: 1.25, dashed: true, points: f.map((x, i) => [x, at(value.between.levels, i)]) },
+      { label: "strokes after EQ", color, width: 1.25, dashed: true, points: f.map((x, i) => [x, at(value.atHits.levels, i) + responseDb(sections, x, sampleRate)]) },
+      response,
+    ]; // prettier-ignore
+  }, [value, state, color, sampleRate]);
+  const handles: Handle[] = Array.from({ length: bellCount }, (_, i) => ({
+    id: `bell${i + 1}`,
+    x: v(`bell${i + 1}Frequency`),
+    y: v(`bell${i + 1}Gain`),
+    label: String(i + 1),
+    drag: (x, y, done) =>
+      set(
+        { [`bell${i + 1}Frequency`]: frequencyOf(x), [`bell${i + 1}Gain`]: gainOf(y) },
+        done,
+        state.on ? undefined : true,
+      ),
+  }));
+  const marks: Mark[] = tone
+    ? [
+        { id: "fundamental", axis: "x", value: tone.fundamental, label: `fundamental ${tone.fundamental.toFixed(0)} Hz`, color: "ink-soft", dashed: true },
+        ...(tone.ringDb > 6
+          ? [{ id: "ring", axis: "x" as const, value: tone.ring, label: `rings at ${tone.ring.toFixed(0)} Hz, ${tone.ringDb.toFixed(0)} dB out`, color: "hat", dashed: true }]
+          : []),
+      ] // prettier-ignore
+    : [];
+  if (state.params["highPassSlope"] !== "off")
+    marks.push({
+      id: "highPass",
+      axis: "x",
+      value: Math.max(30, v("highPassFrequency")),
+      label: `high-pass ${v("highPassFrequency").toFixed(0)} Hz`,
+      drag: (x, done) => set({ highPassFrequency: frequencyOf(x) }, done),
+    });
+  return (
+    <>
+      <h2>
+        {shortName(mic.file)}: EQ {busy && <small>measuring …</small>}
+      </h2>
+      {error && <p className="trouble">The picture could not be made: {error}.</p>}
+      <Legend series={series} note="drag a number to set a bell" />
+      <div className="whole">
+        <Plot
+          caption={`EQ of ${mic.file} over the spectrum of its strokes`}
+          series={series}
+          x={frequencyAxis}
+          y={{ label: "Gain and level, dB", min: -60, max: 18 }}
+          marks={marks}
+          handles={handles}
+        />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,227 @@
+import { create } from "zustand";
+import { noFacts, type Facts } from "../../core/gather/proposal";
+import { applyOperation, keepsStructure, type Operation } from "../../core/song/operations";
+import type { Piece, Song, Step } from "../../core/song/song";
+import { api, ApiError, type OpenSong, type Task } from "./api";
+import { playback } from "./playback";
+
+interface Waiting {
+  readonly label: string;
+  readonly operation: Operation;
+}
+
+export interface SongState {
+  readonly id: string;
+  readonly song: Song | null;
+  readonly facts: Facts;
+  readonly analysed: boolean;
+  readonly undo: string | null;
+  readonly redo: string | null;
+  readonly step: Step;
+  /** The drum on the bench; null for the whole kit. */
+  readonly piece: Piece | null;
+  /** Mic on the bench, of that drum. */
+  readonly mic: string | null;
+  /** Processor on the bench, the one that Compare means by "this processor". */
+  readonly processor: string | null;
+  /** Number of changes that the server does not have yet. */
+  readonly unsaved: number;
+  readonly trouble: string | null;
+  readonly stale: boolean;
+  readonly task: Task | null;
+
+  open(id: string): Promise<void>;
+  /** Takes one change: heard at once, stored, undoable. */
+  change(label: string, operation: Operation): void;
+  /** A gesture under way: heard and seen, but stored only by the `change` that ends it. */
+  preview(operation: Operation): void;
+  history(direction: "undo" | "redo"): Promise<void>;
+  reload(): Promise<void>;
+  chooseStep(step: Step): void;
+  choosePiece(piece: Piece | null): void;
+  chooseMic(mic: string): void;
+  chooseProcessor(processor: string | null): void;
+  tell(trouble: string | null): void;
+  run(kind: Task["kind"], options: object): Promise<void>;
+  stopTask(): Promise<void>;
+}
+
+let waiting: Waiting[] = [];
+let sending: Promise<void> | null = null;
+let version = 0;
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+export const useSong = create<SongState>()((set, get) => {
+  const take = (opened: OpenSong): void => {
+    version = opened.version;
+    set({
+      song: opened.song,
+      facts: opened.facts ?? noFacts,
+      analysed: opened.facts !== null,
+      undo: opened.undo,
+      redo: opened.redo,
+      stale: false,
+    });
+    playback.take(opened.song);
+  };
+
+  const fail = (error: unknown): void => {
+    const known = error instanceof ApiError;
+    set({
+      trouble: known
+        ? error.message
+        : "Something went wrong in this page; what was saved is safe. Reload it.",
+      stale: known && error.code === "stale",
+    });
+  };
+
+  /** Sends what waits, one change after another, until nothing waits or the server says no. */
+  const send = async (): Promise<void> => {
+    while (waiting.length > 0) {
+      const { label, operation } = waiting[0]!;
+      try {
+        const saved = await api.change(get().id, version, label, operation);
+        version = saved.version;
+        waiting.shift();
+        set({ undo: saved.undo, redo: saved.redo, unsaved: waiting.length });
+        if (get().trouble?.startsWith("Not saved")) set({ trouble: null });
+      } catch (error) {
+        if (error instanceof ApiError && error.code === "offline") {
+          set({
+            trouble: `Not saved yet: ${error.message} It is tried again by itself; keep this page open.`,
+          });
+          await pause(1500);
+          continue;
+        }
+        waiting = [];
+        set({ unsaved: 0 });
+        fail(error);
+        if (!get().stale) take(await api.openSong(get().id));
+        return;
+      }
+    }
+  };
+
+  const follow = async (task: Task): Promise<void> => {
+    let now = task;
+    set({ task: now });
+    while (now.state === "waiting" || now.state === "running") {
+      await pause(300);
+      try {
+        now = await api.readTask(task.id);
+      } catch (error) {
+        if (error instanceof ApiError && error.code === "offline") continue;
+        return fail(error);
+      }
+      if (get().task?.id !== task.id) return;
+      set({ task: now });
+    }
+    if (now.kind === "analyse" && now.state === "done") {
+      await sending;
+      take(await api.openSong(get().id));
+    }
+    if (now.state === "failed") set({ trouble: now.message });
+  };
+
+  return {
+    id: "",
+    song: null,
+    facts: noFacts,
+    analysed: false,
+    undo: null,
+    redo: null,
+    step: "gather",
+    piece: null,
+    mic: null,
+    processor: null,
+    unsaved: 0,
+    trouble: null,
+    stale: false,
+    task: null,
+
+    async open(id) {
+      waiting = [];
+      set({
+        id,
+        song: null,
+        task: null,
+        trouble: null,
+        piece: null,
+        mic: null,
+        processor: null,
+        step: "gather",
+      });
+      try {
+        const opened = await api.openSong(id);
+        if (get().id !== id) return;
+        take(opened);
+        const running = (await api.listTasks(id)).find((t) => t.state === "waiting" || t.state === "running");
+        if (running) void follow(running);
+      } catch (error) {
+        fail(error);
+      }
+    },
+    change(label, operation) {
+      get().preview(operation);
+      waiting.push({ label, operation });
+      set({ unsaved: waiting.length });
+      sending ??= send().finally(() => (sending = null));
+    },
+    preview(operation) {
+      const { song } = get();
+      if (!song) return;
+      const changed = applyOperation(song, operation).song;
+      set({ song: changed });
+      if (keepsStructure(operation)) playback.change(changed, operation);
+      else playback.take(changed);
+    },
+    async history(direction) {
+      await sending;
+      if (!get()[direction]) return;
+      try {
+        take(await api.step(get().id, version, direction));
+      } catch (error) {
+        fail(error);
+      }
+    },
+    async reload() {
+      try {
+        take(await api.openSong(get().id));
+        set({ trouble: null });
+      } catch (error) {
+        fail(error);
+      }
+    },
+    chooseStep: (step) => set({ step, processor: null }),
+    choosePiece(piece) {
+      const { song } = get();
+      const mics = song?.mics.filter((m) => m.piece === piece) ?? [];
+      const mic = mics.find((m) => !m.reference && !m.silent) ?? mics[0];
+      set({ piece, mic: mic?.id ?? null, processor: null });
+    },
+    chooseMic(mic) {
+      const found = get().song?.mics.find((m) => m.id === mic);
+      if (found) set({ piece: found.piece, mic, processor: null });
+    },
+    chooseProcessor: (processor) => set({ processor }),
+    tell: (trouble) => set({ trouble }),
+    async run(kind, options) {
+      try {
+        await sending;
+        await follow(await api.startTask(get().id, kind, options));
+      } catch (error) {
+        fail(error);
+      }
+    },
+    async stopTask() {
+      const { task } = get();
+      if (task) await api.stopTask(task.id).catch(fail);
+    },
+  };
+});
+
+/** Waits until the server has every change; for what leaves the page. */
+export const allSaved = async (): Promise<void> => {
+  while (sending) await sending;
+};

@@ -1,0 +1,169 @@
+"use client";
+import Link from "next/link";
+import { useEffect, useState } from "react";
+import { Alert, Button, ProgressBar } from "react-bootstrap";
+import { ArrowClockwise, ArrowCounterclockwise, Keyboard } from "react-bootstrap-icons";
+import type { Step } from "../../core/song/song";
+import { AlignBench } from "../align/AlignBench";
+import { BlendBench } from "../blend/BlendBench";
+import { CleanBench } from "../clean/CleanBench";
+import { Compare } from "../compare/Compare";
+import { DeliverBench } from "../deliver/DeliverBench";
+import { GatherBench } from "../gather/GatherBench";
+import { DrumList } from "../kit/DrumList";
+import { KitPlan } from "../kit/KitPlan";
+import { ShapeBench } from "../shape/ShapeBench";
+import { playback } from "../shared/playback";
+import { useSong } from "../shared/songStore";
+import { SongLine } from "../songLine/SongLine";
+import { StepBar } from "../steps/StepBar";
+import { TightenBench } from "../tighten/TightenBench";
+import { ShortcutSheet } from "./ShortcutSheet";
+import { useShortcuts } from "./useShortcuts";
+
+const benches: Record<Step, () => React.ReactNode> = {
+  gather: GatherBench,
+  align: AlignBench,
+  tighten: TightenBench,
+  clean: CleanBench,
+  shape: ShapeBench,
+  blend: BlendBench,
+  deliver: DeliverBench,
+};
+
+/** A message that stays until it is dealt with. */
+function Trouble() {
+  const trouble = useSong((s) => s.trouble);
+  const stale = useSong((s) => s.stale);
+  if (!trouble) return null;
+  return (
+    <Alert
+      variant="warning"
+      className="trouble-bar"
+      dismissible={!stale}
+      onClose={() => useSong.getState().tell(null)}
+    >
+      {trouble}{" "}
+      {stale && (
+        <Button size="sm" onClick={() => void useSong.getState().reload()}>
+          Load the song anew
+        </Button>
+      )}
+    </Alert>
+  );
+}
+
+function TaskBar() {
+  const task = useSong((s) => s.task);
+  if (!task || (task.state !== "running" && task.state !== "waiting")) return null;
+  const what = task.kind === "analyse" ? "Analysing the kit" : "Rendering";
+  return (
+    <div className="task-bar" role="status">
+      <span>
+        {what} {task.state === "waiting" ? "(waits for a worker)" : `${Math.round(100 * task.progress)} %`}
+      </span>
+      <ProgressBar now={100 * task.progress} aria-label={what} />
+      <Button size="sm" variant="outline-secondary" onClick={() => void useSong.getState().stopTask()}>
+        Stop
+      </Button>
+    </div>
+  );
+}
+
+/** One song: steps on top, the kit on the left, the bench of the step, the song line along the bottom. */
+export function SongView({ id }: { id: string }) {
+  const song = useSong((s) => s.song);
+  const step = useSong((s) => s.step);
+  const undo = useSong((s) => s.undo);
+  const redo = useSong((s) => s.redo);
+  const unsaved = useSong((s) => s.unsaved);
+  const [sheet, setSheet] = useState(false);
+  useEffect(() => {
+    void useSong.getState().open(id);
+    return () => playback.close();
+  }, [id]);
+  useShortcuts(() => setSheet((s) => !s));
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (useSong.getState().unsaved > 0) event.preventDefault();
+    };
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, []);
+  if (!song)
+    return (
+      <main className="loading">
+        <Trouble />
+        <p>Opening the song …</p>
+        <Link href="/">All songs</Link>
+      </main>
+    );
+  const Bench = benches[step];
+  const { history } = useSong.getState();
+  return (
+    <div className="song-view">
+      <header className="top">
+        <Link href="/" className="home" title="All songs">
+          jubo
+        </Link>
+        <h1 title={song.title}>{song.title}</h1>
+        <StepBar />
+        <span className="fill" />
+        <Compare />
+        <span className="history">
+          <Button
+            size="sm"
+            variant="link"
+            disabled={!undo}
+            aria-label={`Undo: ${undo ?? "nothing"}`}
+            title={undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo"}
+            onClick={() => void history("undo")}
+          >
+            <ArrowCounterclockwise aria-hidden />
+          </Button>
+          <Button
+            size="sm"
+            variant="link"
+            disabled={!redo}
+            aria-label={`Redo: ${redo ?? "nothing"}`}
+            title={redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo"}
+            onClick={() => void history("redo")}
+          >
+            <ArrowClockwise aria-hidden />
+          </Button>
+          <span className="saved" role="status">
+            {unsaved > 0 ? "saving …" : "saved"}
+          </span>
+          <Button
+            size="sm"
+            variant="link"
+            aria-label="Keyboard shortcuts"
+            title="Keyboard shortcuts (?)"
+            onClick={() => setSheet(true)}
+          >
+            <Keyboard aria-hidden />
+          </Button>
+        </span>
+      </header>
+      <Trouble />
+      <TaskBar />
+      <div className="middle">
+        <aside className="kit-side">
+          {song.mics.length > 0 ? (
+            <>
+              <KitPlan />
+              <DrumList />
+            </>
+          ) : (
+            <p className="hint">The kit is drawn here when its mics are in.</p>
+          )}
+        </aside>
+        <main className="bench-area" aria-label={`Bench: ${step}`}>
+          <Bench />
+        </main>
+      </div>
+      {song.mics.length > 0 && <SongLine />}
+      <ShortcutSheet open={sheet} close={() => setSheet(false)} />
+    </div>
+  );
+}

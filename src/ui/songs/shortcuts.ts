@@ -1,0 +1,44 @@
+import { steps } from "../../core/song/song";
+import { toggleCompare } from "../compare/Compare";
+import { playback } from "../shared/playback";
+import { useSong } from "../shared/songStore";
+import { jumpToHit, toggleLoop } from "../songLine/actions";
+
+export interface Shortcut {
+  readonly keys: string;
+  readonly does: string;
+  /** True when the event is this shortcut. */
+  readonly fits: (event: KeyboardEvent) => boolean;
+  readonly act: (event: KeyboardEvent) => void;
+}
+
+const plain = (key: string) => (e: KeyboardEvent) =>
+  e.key.toLowerCase() === key && !e.ctrlKey && !e.metaKey && !e.altKey;
+const withControl = (key: string, shift: boolean) => (e: KeyboardEvent) =>
+  e.key.toLowerCase() === key && (e.ctrlKey || e.metaKey) && e.shiftKey === shift;
+
+function switchMic(what: "muted" | "soloed"): void {
+  const { song, mic, change } = useSong.getState();
+  const found = song?.mics.find((m) => m.id === mic);
+  if (!found) return;
+  change(`${what === "muted" ? "Mute" : "Solo"} ${found.file}`, {
+    op: "setMic",
+    mic: found.id,
+    values: { [what]: !found[what] },
+  });
+}
+
+/** Every shortcut, once: the sheet and the keyboard both come from here. */
+export const shortcuts: readonly Shortcut[] = [
+  { keys: "Space", does: "Play or stop", fits: plain(" "), act: () => playback.toggle() },
+  { keys: "Home", does: "Playhead to the start", fits: plain("home"), act: () => playback.seek(0) },
+  { keys: "→  ←", does: "Just before the next or last stroke of the chosen drum", fits: (e) => plain("arrowright")(e) || plain("arrowleft")(e), act: (e) => jumpToHit(e.key === "ArrowRight" ? 1 : -1) },
+  { keys: "L", does: "Loop on or off", fits: plain("l"), act: toggleLoop },
+  { keys: "C", does: "Compare: with or without", fits: plain("c"), act: toggleCompare },
+  { keys: "S", does: "Solo the chosen mic", fits: plain("s"), act: () => switchMic("soloed") },
+  { keys: "M", does: "Mute the chosen mic", fits: plain("m"), act: () => switchMic("muted") },
+  { keys: "1 … 7", does: "Go to a step", fits: (e) => /^[1-7]$/.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey, act: (e) => useSong.getState().chooseStep(steps[Number(e.key) - 1]!) },
+  { keys: "K", does: "The whole kit on the bench", fits: plain("k"), act: () => useSong.getState().choosePiece(null) },
+  { keys: "Ctrl Z", does: "Undo", fits: withControl("z", false), act: () => void useSong.getState().history("undo") },
+  { keys: "Ctrl Shift Z", does: "Redo", fits: withControl("z", true), act: () => void useSong.getState().history("redo") },
+]; // prettier-ignore
