@@ -80,6 +80,7 @@ CONF
   else
     port=$(free_port)
     as_pg "$bin/pg_ctl" -D "$CLUSTER" -w -t 60 -l "$CLUSTER/server.log" -o "-p $port" start >/dev/null || fail "the database did not start; see $CLUSTER/server.log"
+    STARTED_CLUSTER=yes
   fi
   DATABASE_URL="postgres://jubo@127.0.0.1:$port/jubo"
   export DATABASE_URL
@@ -88,7 +89,14 @@ CONF
   fi
 }
 
-stop_cluster() { [ -n "${CLUSTER:-}" ] && as_pg "$(pg_bin)/pg_ctl" -D "$CLUSTER" -m fast stop >/dev/null 2>&1; true; }
+# Stops the cluster, unless it ran before we came.
+stop_cluster() { [ -n "${STARTED_CLUSTER:-}" ] && as_pg "$(pg_bin)/pg_ctl" -D "$CLUSTER" -m fast stop >/dev/null 2>&1; true; }
+
+# need_port HOST PORT: fails clearly when another program listens there.
+need_port() {
+  node -e 'require("net").createServer().once("error",()=>process.exit(1)).listen(+process.argv[2],process.argv[1],()=>process.exit(0))' "$1" "$2" ||
+    fail "port $2 on $1 is in use; perhaps Jubo already runs there. Set PORT to another one."
+}
 
 # build: bundles and the Next application, again only when a source changed.
 build() {

@@ -11,25 +11,29 @@ case "$host" in
   127.0.0.1 | localhost | ::1) ;;
   *) [ -n "${JUBO_PASSPHRASE:-}" ] || fail "HOST is $host, which others can reach. Set JUBO_PASSPHRASE to a passphrase first." ;;
 esac
+need_port "$host" "$port"
+
+server=
+finish() {
+  [ -n "$server" ] && kill "$server" 2>/dev/null && wait "$server" 2>/dev/null
+  stop_cluster
+}
+trap finish EXIT
+trap 'exit 0' INT TERM
 
 need_modules
-if [ -z "${DATABASE_URL:-}" ]; then
-  start_cluster db
-  trap stop_cluster EXIT
-fi
+[ -n "${DATABASE_URL:-}" ] || start_cluster "${JUBO_CLUSTER:-db}"
 build
 node --max-old-space-size=8192 dist/setup.mjs
 export JUBO_HOST=$host JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1
-npx next start -H "$host" -p "$port" >dist/server.log 2>&1 &
+node node_modules/next/dist/bin/next start -H "$host" -p "$port" >dist/server.log 2>&1 &
 server=$!
-trap 'kill $server 2>/dev/null; wait $server 2>/dev/null; [ -n "${CLUSTER:-}" ] && stop_cluster' EXIT
-trap 'exit 0' INT TERM
-for _ in $(seq 100); do
-  if ! kill -0 $server 2>/dev/null; then tail -n 5 dist/server.log >&2; fail "the server did not start"; fi
-  if node -e "fetch('http://$host:$port/api/songs').then(()=>process.exit(0),()=>process.exit(1))" 2>/dev/null; then
+for _ in $(seq 150); do
+  kill -0 "$server" 2>/dev/null || { tail -n 5 dist/server.log >&2; fail "the server did not start"; }
+  if node -e "fetch('http://$host:$port/enter').then(()=>process.exit(0),()=>process.exit(1))" 2>/dev/null; then
     printf 'Jubo is ready: http://%s:%s\n' "$host" "$port"
     break
   fi
   sleep 0.2
 done
-wait $server
+wait "$server"

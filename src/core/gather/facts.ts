@@ -1,5 +1,7 @@
 import { measureLoudness } from "../measure/loudness";
-import { averageSpectrum, findRing, strongest } from "../shape/spectrum";
+import { fitThreshold } from "../shape/fitThreshold";
+import { usualCompressor } from "../shape/usual";
+import { averageSpectrum, findRing, refinePeak, strongest } from "../shape/spectrum";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, type Hit, type Mic, type Piece } from "../song/song";
@@ -65,6 +67,7 @@ export function gatherFacts(
   const levels: Record<string, Facts["levels"][string]> = {};
   const tone: Record<string, Facts["tone"][string]> = {};
   const distances: Record<string, Facts["arrivals"][string]> = {};
+  const squeeze: Record<string, Facts["squeeze"][string]> = {};
   const loudness: Record<string, number> = {};
   mics.forEach((mic, i) => {
     const x = audio[i]![0]!;
@@ -105,8 +108,16 @@ export function gatherFacts(
       const late = averageSpectrum(cutSnippets(x, mains.slice(0, 48), 0.06, 0.3, sampleRate), sampleRate);
       const fundamental = strongest(early, range[0], range[1]).frequency;
       const ring = findRing(late, fundamental * 1.35, 6000);
-      tone[mic.id] = { fundamental, ring: ring.frequency, ringDb: ring.standsOutDb };
+      const nearRing = cutSnippets(x, mains.slice(0, 48), 0.06, 0.3, sampleRate);
+      tone[mic.id] = {
+        fundamental,
+        ring: refinePeak(nearRing, ring.frequency, sampleRate),
+        ringDb: ring.standsOutDb,
+      };
+      const { wishedDb, ...values } = usualCompressor(mic.piece);
+      const strokes = cutSnippets(x, mains.slice(0, 40), -0.005, 0.15, sampleRate);
+      squeeze[mic.id] = fitThreshold(strokes, values, wishedDb, sampleRate);
     }
   });
-  return { pairs, farInverted, levels, tone, arrivals: distances, loudness };
+  return { pairs, farInverted, levels, tone, squeeze, arrivals: distances, loudness };
 }

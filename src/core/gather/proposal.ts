@@ -24,6 +24,8 @@ export interface Facts {
   readonly levels: Readonly<Record<string, { hits: number[]; ghosts: number[]; bleed: number[] }>>;
   /** By mic id: what the strokes' spectrum shows, Hz and dB. */
   readonly tone: Readonly<Record<string, { fundamental: number; ring: number; ringDb: number }>>;
+  /** By main mic id: threshold of the usual compressor for the drum, dBFS of the recording, and what it takes off, dB. */
+  readonly squeeze: Readonly<Record<string, { threshold: number; reductionDb: number }>>;
   /** By mic id of a far mic: when each drum arrives in it, frames after its main close mic. */
   readonly arrivals: Readonly<
     Record<string, readonly { piece: Piece; channel: number; delaySamples: number; confidence: number }[]>
@@ -37,6 +39,7 @@ export const noFacts: Facts = {
   farInverted: {},
   levels: {},
   tone: {},
+  squeeze: {},
   arrivals: {},
   loudness: {},
 };

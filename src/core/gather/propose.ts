@@ -1,4 +1,5 @@
 import { bestThreshold, countGate } from "../clean/decide";
+import { usualCompressor } from "../shape/usual";
 import { median } from "../signal/level";
 import type { ParamValue } from "../params";
 import { processorOf } from "../song/create";
@@ -232,31 +233,24 @@ function proposeShape(song: Song, facts: Facts): Proposal[] {
         figure: tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
         operation: setProcessor(m, "eq", eq, true),
       });
-    if (!levels || m.reference || !isShell(m.piece)) continue;
-    // Kick 4:1, 5 ms, 150 ms; snare faster for body; toms between (common practice). 6 dB over the threshold
-    // at 4:1 and a slow detector give 4-6 dB of reduction a stroke.
-    const level = median(levels.hits) + trim;
-    const kick = m.piece === "kick";
-    const threshold = Math.round((level - (kick ? 11 : 9)) * 2) / 2;
+    const squeeze = facts.squeeze[m.id];
+    if (!levels || !squeeze || m.reference || !isShell(m.piece)) continue;
+    const { wishedDb: _, ...values } = usualCompressor(m.piece);
+    const threshold = Math.max(-60, Math.min(0, Math.round((squeeze.threshold + trim) * 2) / 2));
     proposals.push({
       id: `compressor:${m.id}`,
       step: "shape",
       owner: m.id,
-      sentence: `Compress ${m.file} ${kick ? 4 : 3}:1 so that every stroke gives about ${kick ? 5 : 4} dB.`,
-      figure: `${threshold} dBFS`,
+      sentence: `Compress ${m.file} ${values.ratio}:1: half of its ${levels.hits.length} main strokes give ${squeeze.reductionDb.toFixed(1)} dB or more.`,
+      figure: `−${squeeze.reductionDb.toFixed(1)} dB per stroke`,
       operation: setProcessor(
         m,
         "compressor",
-        {
-          threshold: Math.max(-60, Math.min(0, threshold)),
-          ratio: kick ? 4 : 3,
-          attack: kick ? 0.005 : 0.008,
-          release: kick ? 0.15 : 0.1,
-          makeup: 2.5,
-        },
+        { threshold, ...values, makeup: Math.round(5 * squeeze.reductionDb) / 10 },
         true,
       ),
     });
+    const level = median(levels.hits) + trim;
     if (m.piece === "snare")
       proposals.push({
         id: `saturation:${m.id}`,

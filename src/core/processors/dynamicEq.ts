@@ -54,35 +54,49 @@ const lookahead = 0.001;
 /** State of one band: coefficients, detector, two integrators per channel. */
 class Band {
   shape: "off" | "low shelf" | "high shelf" | "bell" = "off";
-  a1 = 0;
-  a2 = 0;
-  a3 = 0;
-  k = 0;
-  restDb = 0;
-  rangeDb = 0;
-  threshold = 1;
-  attack = 0;
-  release = 0;
-  holdFrames = 0;
-  held = 0;
-  share = 0; // 0 at rest, 1 fully moved
-  readonly detector = new Float64Array(2);
-  readonly state = new Float64Array(4);
+  private g = 0;
+  private k = 0;
+  /** Detector's coefficients: the band's filter at rest. */
+  private d1 = 0;
+  private d2 = 0;
+  private d3 = 0;
+  /** The filter's coefficients and output weights as the band stands now. */
+  private a1 = 0;
+  private a2 = 0;
+  private a3 = 0;
+  private m0 = 1;
+  private m1 = 0;
+  private m2 = 0;
+  private restDb = 0;
+  private rangeDb = 0;
+  private threshold = 1;
+  private attack = 0;
+  private release = 0;
+  private holdFrames = 0;
+  private held = 0;
+  private share = 0; // 0 at rest, 1 fully moved
+  private designedDb = NaN;
+  /** Gain of the band now, dB. */
+  gainDb = 0;
+  private readonly detector = new Float64Array(2);
+  private readonly state = new Float64Array(4);
 
   set(v: AnyValues, name: string, rate: number): void {
     const num = (key: string) => v[name + key] as number;
     this.shape = v[`${name}Shape`] as Band["shape"];
     const g = Math.tan((Math.PI * Math.min(num("Frequency"), 0.49 * rate)) / rate);
+    this.g = g;
     this.k = 1 / num("Width");
-    this.a1 = 1 / (1 + g * (g + this.k));
-    this.a2 = g * this.a1;
-    this.a3 = g * this.a2;
+    this.d1 = 1 / (1 + g * (g + this.k));
+    this.d2 = g * this.d1;
+    this.d3 = g * this.d2;
     this.restDb = num("Gain");
     this.rangeDb = num("Range");
     this.threshold = dbToGain(num("Threshold"));
     this.attack = Math.exp(-1 / (num("Attack") * rate));
     this.release = Math.exp(-1 / (num("Release") * rate));
     this.holdFrames = Math.round((num("Hold") + lookahead) * rate);
+    this.designedDb = NaN;
   }
   reset(): void {
     this.detector.fill(0);
@@ -94,26 +108,48 @@ class Band {
   /** What the band's detector hears of one frame. */
   listen(x: number): number {
     const v3 = x - this.detector[1]!;
-    const v1 = this.a1 * this.detector[0]! + this.a2 * v3;
-    const v2 = this.detector[1]! + this.a2 * this.detector[0]! + this.a3 * v3;
-    this.detector[0] = 2 * v1 - this.detector[0]!;
-    this.detector[1] = 2 * v2 - this.detector[1]!;
+    const v1 = this.d1 * this.detector[0]! + this.d2 * v3;
+    const v2 = this.detector[1]! + this.d2 * this.detector[0]! + this.d3 * v3;
+    const s0 = 2 * v1 - this.detector[0]!;
+    const s1 = 2 * v2 - this.detector[1]!;
+    this.detector[0] = Math.abs(s0) < 1e-18 ? 0 : s0;
+    this.detector[1] = Math.abs(s1) < 1e-18 ? 0 : s1;
     if (this.shape === "low shelf") return Math.abs(v2);
     return Math.abs(this.shape === "bell" ? this.k * v1 : x - this.k * v1 - v2);
   }
 
-  /** Moves the band by one frame and returns its gain, linear. */
-  move(level: number, struck: boolean, byLevel: boolean): number {
+  /** Moves the band by one frame. */
+  move(level: number, struck: boolean, byLevel: boolean): void {
     if (struck || (byLevel && level >= this.threshold)) this.held = this.holdFrames;
     else if (this.held > 0) this.held--;
-    const pole = this.held > 0 ? this.attack : this.release;
-    this.share = (this.held > 0 ? 1 : 0) + pole * (this.share - (this.held > 0 ? 1 : 0));
-    if (this.share < 1e-9) this.share = 0;
-    return fastGain(this.restDb + this.rangeDb * this.share);
+    const goal = this.held > 0 ? 1 : 0;
+    const pole = goal ? this.attack : this.release;
+    this.share = goal + pole * (this.share - goal);
+    if (this.share < 1e-6) this.share = 0;
+    else if (this.share > 1 - 1e-6) this.share = 1;
+    this.gainDb = this.restDb + this.rangeDb * this.share;
+    // A hundredth of a dB is not heard; the filter is designed anew only beyond it.
+    if (!(Math.abs(this.gainDb - this.designedDb) < 0.01)) this.design(this.gainDb);
   }
 
-  /** One frame of one channel through the band at a linear gain. */
-  run(x: number, gain: number, ch: number): number {
+  private design(gainDb: number): void {
+    this.designedDb = gainDb;
+    const a = fastGain(gainDb / 2);
+    const root = Math.sqrt(a);
+    const g =
+      this.shape === "high shelf" ? this.g * root : this.shape === "low shelf" ? this.g / root : this.g;
+    const k = this.shape === "bell" ? this.k / a : this.k;
+    this.a1 = 1 / (1 + g * (g + k));
+    this.a2 = g * this.a1;
+    this.a3 = g * this.a2;
+    this.m0 = this.shape === "high shelf" ? a * a : 1;
+    if (this.shape === "bell") this.m1 = k * (a * a - 1);
+    else this.m1 = this.shape === "high shelf" ? k * (1 - a) * a : k * (a - 1);
+    this.m2 = this.shape === "bell" ? 0 : this.shape === "high shelf" ? 1 - a * a : a * a - 1;
+  }
+
+  /** One frame of one channel through the band. */
+  run(x: number, ch: number): number {
     const s = this.state;
     const at = 2 * ch;
     const v3 = x - s[at + 1]!;
@@ -121,12 +157,7 @@ class Band {
     const v2 = s[at + 1]! + this.a2 * s[at]! + this.a3 * v3;
     s[at] = Math.abs(v1) < 1e-18 ? 0 : 2 * v1 - s[at]!;
     s[at + 1] = Math.abs(v2) < 1e-18 ? 0 : 2 * v2 - s[at + 1]!;
-    const middle = this.k * v1;
-    if (this.shape === "bell") return x + (gain - 1) * middle;
-    const high = x - middle - v2;
-    // Between the two sides the middle takes the geometric mean, which keeps the shelf monotonic.
-    const mean = Math.sqrt(gain);
-    return this.shape === "high shelf" ? v2 + mean * middle + gain * high : gain * v2 + mean * middle + high;
+    return this.m0 * x + this.m1 * v1 + this.m2 * v2;
   }
 }
 
@@ -136,9 +167,11 @@ class Band {
  *   input --> delay (1 ms) --> low band --> high band --> output
  *     '--> detector per band, or the hits --> hold, attack, release --> gain of the band
  *
- * Shape   H(s) = (lp + sqrt(G) k s + G s^2) / (1 + k s + s^2) for the high shelf, mirrored for the low one,
- *         (s^2 + G k s + 1) / (s^2 + k s + 1) for the bell.
- * Source  trapezoidal state-variable filter: Zavalishin, "The Art of VA Filter Design", ch. 4; outputs mixed here.
+ * Shape   with A^2 the gain: A (A s^2 + sqrt(A) s / Q + 1) / (s^2 + sqrt(A) s / Q + A) for the high shelf, mirrored for
+ *         the low one, (s^2 + A s / Q + 1) / (s^2 + s / (A Q) + 1) for the bell.
+ * Source  transfer functions of the W3C Audio EQ Cookbook, run as a trapezoidal state-variable filter, which may be
+ *         moved while it runs (Zavalishin, "The Art of VA Filter Design", ch. 4).
+ * Checked dynamicEq.test.ts: measured response against the closed form.
  */
 class DynamicEq implements Processor {
   latency = 0;
@@ -174,21 +207,20 @@ class DynamicEq implements Processor {
     const channels = input.length;
     for (let ch = 0; ch < channels; ch++) this.lines[ch]!.process(input[ch]!, this.dry[ch]!, frames);
     const [low, high] = this.bands as [Band, Band];
-    let gain = 1;
     for (let i = 0; i < frames; i++) {
       const heard = Math.abs(first[i]!) >= Math.abs(second[i]!) ? first[i]! : second[i]!;
       const struck = this.byHits && position + i - this.cursor.latest(hits, position + i) < 1;
       for (let ch = 0; ch < channels; ch++) output[ch]![i] = this.dry[ch]![i]!;
       if (low.shape !== "off") {
-        gain = low.move(this.byLevel ? low.listen(heard) : 0, struck, this.byLevel);
-        for (let ch = 0; ch < channels; ch++) output[ch]![i] = low.run(output[ch]![i]!, gain, ch);
+        low.move(this.byLevel ? low.listen(heard) : 0, struck, this.byLevel);
+        for (let ch = 0; ch < channels; ch++) output[ch]![i] = low.run(output[ch]![i]!, ch);
       }
       if (high.shape !== "off") {
-        gain = high.move(this.byLevel ? high.listen(heard) : 0, struck, this.byLevel);
-        for (let ch = 0; ch < channels; ch++) output[ch]![i] = high.run(output[ch]![i]!, gain, ch);
+        high.move(this.byLevel ? high.listen(heard) : 0, struck, this.byLevel);
+        for (let ch = 0; ch < channels; ch++) output[ch]![i] = high.run(output[ch]![i]!, ch);
       }
     }
-    this.reductionDb = -20 * Math.log10(Math.max(gain, 1e-5));
+    this.reductionDb = -(high.shape === "off" ? low.gainDb : high.gainDb);
   }
 }
 

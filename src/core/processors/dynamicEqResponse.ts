@@ -2,7 +2,7 @@ import type { AnyValues } from "../params";
 import { dbToGain, powerToDb } from "../signal/level";
 import { dynamicBands } from "./dynamicEq";
 
-/** |H|^2 of one band at a frequency; see the shape in dynamicEq.ts. */
+/** |H|^2 of one band at a frequency; see the shape in dynamicEq.ts. `gain` is linear. */
 function bandPower(
   shape: string,
   gain: number,
@@ -12,15 +12,16 @@ function bandPower(
   rate: number,
 ): number {
   if (shape === "off") return 1;
+  const a = Math.sqrt(gain);
   // s = j w, with the bilinear transform's warping of both frequencies
   const w =
     Math.tan((Math.PI * frequency) / rate) / Math.tan((Math.PI * Math.min(corner, 0.49 * rate)) / rate);
-  const k = 1 / q;
-  const below = (1 - w * w) ** 2 + (k * w) ** 2;
-  if (shape === "bell") return ((1 - w * w) ** 2 + (gain * k * w) ** 2) / below;
-  const mean = Math.sqrt(gain) * k * w;
-  const straight = shape === "high shelf" ? 1 - gain * w * w : gain - w * w;
-  return (straight ** 2 + mean ** 2) / below;
+  const size = (real: number, imaginary: number) => real * real + imaginary * imaginary;
+  if (shape === "bell") return size(1 - w * w, (a * w) / q) / size(1 - w * w, w / (a * q));
+  const middle = (Math.sqrt(a) * w) / q;
+  const rising = size(1 - a * w * w, middle);
+  const falling = size(a - w * w, middle);
+  return shape === "high shelf" ? (a * a * rising) / falling : (a * a * falling) / rising;
 }
 
 /**

@@ -203,7 +203,7 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
           {returns.map((b) => (
             <th key={b.id}>
               <button type="button" className="more" onClick={() => chooseBus(b.id)}>
-                to {b.name.replace("Parallel ", "")}
+                {b.name.replace("Parallel ", "")}
               </button>
             </th>
           ))}

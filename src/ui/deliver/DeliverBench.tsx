@@ -28,6 +28,29 @@ function checksOf(kit: Measurement): [string, string, boolean, string][] {
   ]; // prettier-ignore
 }
 
+/** Takes the kit bus down so that the true peak stays below -1 dBTP. */
+function LowerKit({ by }: { by: number }) {
+  const kit = useSong((s) => s.song!.buses.find((b) => b.output === null)!);
+  const down = Math.ceil(by * 10) / 10;
+  return (
+    <p>
+      <Button
+        size="sm"
+        onClick={() =>
+          useSong.getState().change(`Lower the kit by ${down.toFixed(1)} dB`, {
+            op: "setBus",
+            bus: kit.id,
+            values: { level: Math.round((kit.level - down) * 10) / 10 },
+          })
+        }
+      >
+        Lower the kit by {down.toFixed(1)} dB
+      </Button>{" "}
+      then render again.
+    </p>
+  );
+}
+
 /** Deliver: render the kit, the stems and the song as an archive; checks of what was rendered. */
 export function DeliverBench() {
   const id = useSong((s) => s.id);
@@ -75,6 +98,7 @@ export function DeliverBench() {
             Render the kit; then its loudness, true peak, clipping and mono are checked here.
           </p>
         )}
+        {result?.kit && result.kit.truePeakDb > -1 && <LowerKit by={result.kit.truePeakDb + 1} />}
         {result?.files && (
           <>
             <h2>Files</h2>

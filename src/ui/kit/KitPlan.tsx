@@ -98,10 +98,7 @@ export function KitPlan() {
 
   return (
     <section className="kit-plan" aria-label="Kit plan">
-      <svg viewBox="-128 -168 256 238" role="group">
-        <text className="side" x={0} y={-160} textAnchor="middle">
-          {audience ? "behind the kit" : "in front of the kit"}
-        </text>
+      <svg viewBox="-118 -168 236 222" role="group">
         {chosenSpot &&
           far.map(({ mic, x, y }) => {
             const arrival = facts.arrivals[mic.id]?.find((a) => a.piece === chosen && a.confidence > 0.15);

@@ -133,6 +133,7 @@ function overlay(current: () => Props): Plugin<"line"> {
     afterDatasetsDraw(chart) {
       const { ctx, chartArea: area, canvas } = chart;
       const { marks = [], handles = [] } = current();
+      if (!chart.scales["x"] || !chart.scales["y"]) return; // the first, empty drawing
       ctx.save();
       ctx.font = `600 12px ${getComputedStyle(canvas).fontFamily}`;
       marks.forEach((m, i) => {
@@ -158,8 +159,10 @@ function overlay(current: () => Props): Plugin<"line"> {
             ? Math.min(area.right - wide - 4, Math.max(area.left + 2, at + 6))
             : area.right - wide - 6;
         const y = m.axis === "x" ? area.top + 14 + 17 * (i % 3) : Math.max(area.top + 12, at - 6);
-        ctx.fillStyle = colorOf(canvas, "paper");
-        ctx.fillRect(x - 3, y - 12, wide + 6, 16);
+        if (m.label) {
+          ctx.fillStyle = colorOf(canvas, "paper");
+          ctx.fillRect(x - 3, y - 12, wide + 6, 16);
+        }
         ctx.fillStyle = color;
         ctx.fillText(m.label, x, y);
         if (m.drag) {
@@ -192,6 +195,7 @@ function overlay(current: () => Props): Plugin<"line"> {
 type Grip = { kind: "mark"; id: string } | { kind: "handle"; id: string };
 
 function gripAt(chart: Chart, props: Props, px: number, py: number): Grip | null {
+  if (!chart.scales["x"] || !chart.scales["y"]) return null;
   for (const h of props.handles ?? []) {
     const dx = chart.scales["x"]!.getPixelForValue(h.x) - px;
     const dy = chart.scales["y"]!.getPixelForValue(h.y) - py;

@@ -6,7 +6,7 @@ import { editedTime } from "../../core/engine/timeline";
 import { isShell, type Hit, type Piece, type TightenSettings } from "../../core/song/song";
 import { measureTightness, nearestGrid, planEdits } from "../../core/tighten/planEdits";
 import { gridParts, steadyTempo } from "../../core/tighten/steadyTempo";
-import { pieceNames, signed } from "../shared/format";
+import { pieceNames } from "../shared/format";
 import { Nothing } from "../shared/Nothing";
 import { ParamField, TypedField } from "../shared/ParamField";
 import { Legend, Plot, type Series } from "../shared/Plot";
@@ -111,7 +111,8 @@ export function TightenBench() {
     });
   };
   const halfPart = (500 * 60) / tempo.bpm / gridParts(grid);
-  const reach = Math.min(60, Math.ceil(halfPart / 5) * 5);
+  const furthest = Math.max(10, ...series.flatMap((s) => s.points.map((p) => Math.abs(p[1]))));
+  const reach = Math.min(Math.ceil(halfPart / 5) * 5, Math.ceil((1.15 * furthest) / 5) * 5);
   return (
     <div className="bench-columns">
       <div className="evidence">
@@ -129,7 +130,7 @@ export function TightenBench() {
             x={{ label: "Time, s", min: 0, max: Math.ceil(song.frames / sampleRate) }}
             y={{ label: "early     Offset, ms     late", min: -reach, max: reach }}
             marks={[
-              { id: "grid", axis: "y", value: 0, label: "grid", color: "ink-soft", dashed: true },
+              { id: "grid", axis: "y", value: 0, label: "", color: "ink-soft", dashed: true },
               {
                 id: "window",
                 axis: "y",
@@ -226,7 +227,7 @@ export function TightenBench() {
             <dt>Cuts, all mics together</dt>
             <dd>{tightness.cuts}</dd>
             <dt>Largest move</dt>
-            <dd>{signed(1000 * tightness.largestMove, 1).replace("+", "")} ms</dd>
+            <dd>{(1000 * tightness.largestMove).toFixed(1)} ms</dd>
             <dt>Habit of the {piece && isShell(piece) ? pieceNames[piece].toLowerCase() : "kit"}</dt>
             <dd>{lean(mains, tempo.beats, grid)}</dd>
           </dl>

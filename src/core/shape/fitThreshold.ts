@@ -1,0 +1,53 @@
+import { resolveParams, type AnyValues } from "../params";
+import { plainContext } from "../processor";
+import { compressor } from "../processors/compressor";
+import { median } from "../signal/level";
+
+const block = 64;
+
+/** Largest gain reduction that a compressor gives every stroke, dB. Strokes begin from rest. */
+function reductions(snippets: readonly Float32Array[], values: AnyValues, sampleRate: number): number[] {
+  const processor = compressor.create();
+  processor.prepare({ sampleRate, channels: 1, maxFrames: block });
+  processor.set(resolveParams(compressor.params, values));
+  const out = [new Float32Array(block)];
+  const context = plainContext();
+  return snippets.map((x) => {
+    processor.reset();
+    let most = 0;
+    for (let at = 0; at + block <= x.length; at += block) {
+      processor.process([x.subarray(at, at + block)], out, block, context);
+      most = Math.max(most, processor.reductionDb!);
+    }
+    return most;
+  });
+}
+
+export interface FittedThreshold {
+  /** dBFS, to half a dB. */
+  threshold: number;
+  /** Median over the strokes, dB, as measured at this threshold. */
+  reductionDb: number;
+}
+
+/**
+ * The threshold at which a compressor gives the strokes a wished reduction in the median, found by halving: the
+ * reduction falls as the threshold rises. Shape: snippets of strokes; `values` without threshold; wished in dB.
+ */
+export function fitThreshold(
+  snippets: readonly Float32Array[],
+  values: AnyValues,
+  wishedDb: number,
+  sampleRate: number,
+): FittedThreshold {
+  const at = (threshold: number) => median(reductions(snippets, { ...values, threshold }, sampleRate));
+  let low = -60;
+  let high = 0;
+  while (high - low > 0.5) {
+    const middle = (low + high) / 2;
+    if (at(middle) > wishedDb) low = middle;
+    else high = middle;
+  }
+  const threshold = Math.round(2 * high) / 2;
+  return { threshold, reductionDb: at(threshold) };
+}
