@@ -6,7 +6,15 @@ export const reverbParams = {
   decay: number("Decay", "s", 0.1, 6, 0.7, "Time to fall by 60 dB (T60).", "log"),
   size: number("Size", "%", 10, 100, 45, "Spacing of the walls."),
   predelay: number("Pre-delay", "s", 0, 0.1, 0.008, "Time before the room answers."),
-  damping: number("Damping", "Hz", 1000, 20000, 6500, "Above this the room swallows sound sooner.", "log"),
+  damping: number(
+    "Damping",
+    "Hz",
+    1000,
+    20000,
+    6500,
+    "Frequency at which it decays twice as fast as at low ones.",
+    "log",
+  ),
   lowCut: number("Low cut", "Hz", 20, 1000, 120, "The room gets nothing below.", "log"),
   mix: number("Mix", "%", 0, 100, 100, "Share of the room; 100 % on a bus of its own."),
 } as const satisfies ParamTable;
@@ -18,8 +26,19 @@ const lines = lineSeconds.length;
 const diffuserSeconds = [0.0043, 0.0061, 0.0089, 0.0113];
 
 /**
+ * Pole of a line's one-pole low-pass that takes as much again as the line's gain at the frequency whose cosine is
+ * given, so that the room decays twice as fast there, and nothing at 0 Hz.
+ * Source  Jot and Chaigne 1991, absorbent filters; (1 - b)^2 = g^2 (1 + b^2 - 2 b cos w) solved for b < 1.
+ */
+export function designDamping(gain: number, cos: number): number {
+  const a = 1 - gain * gain;
+  const b = 1 - gain * gain * cos;
+  return (b - Math.sqrt(Math.max(0, b * b - a * a))) / a;
+}
+
+/**
  * Room from a feedback delay network of eight lines, fed through four all-pass diffusers a side.
- * Shape   one or two channels in, two out. Latency 0. Decay holds for low and middle frequencies.
+ * Shape   one or two channels in, two out. Latency 0. Decay holds well below the damping.
  * Source  Jot and Chaigne, AES 90th Convention, 1991: gain of a line 10^(-3 length / T60); Householder matrix.
  * Checked reverb.test.ts: Schroeder integration (JASA 37, 1965), T60 within 10 %.
  */
@@ -39,7 +58,7 @@ class Reverb implements Processor<Values> {
   private preAt = 0;
   private cuts: Cascade[] = [];
   private feed: Float32Array[] = [];
-  private pole = 0;
+  private readonly pole = new Float64Array(lines);
   private wet = 1;
 
   prepare({ sampleRate, maxFrames }: StreamFormat): void {
@@ -56,11 +75,13 @@ class Reverb implements Processor<Values> {
   }
   set(v: Values): void {
     const rate = this.sampleRate;
+    const cos = Math.cos((2 * Math.PI * Math.min(v.damping, 0.45 * rate)) / rate);
     for (let k = 0; k < lines; k++) {
       this.length[k] = Math.max(8, Math.round((lineSeconds[k]! * v.size * rate) / 100));
-      this.gain[k] = Math.pow(10, (-3 * this.length[k]!) / (v.decay * rate));
+      const gain = Math.pow(10, (-3 * this.length[k]!) / (v.decay * rate));
+      this.gain[k] = gain;
+      this.pole[k] = designDamping(gain, cos);
     }
-    this.pole = Math.exp((-2 * Math.PI * Math.min(v.damping, 0.45 * rate)) / rate);
     this.preFrames = Math.round(v.predelay * rate);
     this.wet = v.mix / 100;
     const cut = designButterworth("high", v.lowCut, 2, rate);
@@ -111,7 +132,7 @@ class Reverb implements Processor<Values> {
       let sum = 0;
       for (let k = 0; k < lines; k++) {
         const raw = this.memory[k]![(at - length[k]!) & mask]!;
-        damp[k] = raw + pole * (damp[k]! - raw);
+        damp[k] = raw + pole[k]! * (damp[k]! - raw);
         if (Math.abs(damp[k]!) < 1e-18) damp[k] = 0;
         tap[k] = gain[k]! * damp[k]!;
         sum += tap[k]!;

@@ -1,0 +1,108 @@
+import { describe, expect, test } from "@jest/globals";
+import { resolveParams, type AnyValues } from "../params";
+import { plainContext, type Processor, type ProcessorType } from "../processor";
+import { sine } from "../testing/signals";
+import { compressedLevel, compressor } from "./compressor";
+import { gate } from "./gate";
+
+const rate = 48000;
+function make(type: ProcessorType, values: AnyValues): Processor {
+  const p = type.create();
+  p.prepare({ sampleRate: rate, channels: 1, maxFrames: 48 });
+  p.set(resolveParams(type.params, values));
+  p.reset();
+  return p;
+}
+function through(p: Processor, x: Float32Array, hits = new Float64Array(0)): Float32Array {
+  const y = new Float32Array(x.length);
+  for (let i = 0; i < x.length; i += 48)
+    p.process([x.subarray(i, i + 48)], [y.subarray(i, i + 48)], 48, { position: i, key: null, hits });
+  return y;
+}
+const constant = (level: number, seconds: number) => new Float32Array(seconds * rate).fill(level);
+const db = (v: number) => 20 * Math.log10(Math.abs(v));
+
+describe("compressor", () => {
+  // Giannoulis, Massberg, Reiss, J. Audio Eng. Soc. 60(6), 2012, eq. 4: worked by hand for T -20, R 4, W 10.
+  test.each([
+    [-40, -40],
+    [-25, -25], // the knee begins
+    [-20, -20 + ((1 / 4 - 1) * 5 ** 2) / 20],
+    [-15, -20 + 5 / 4], // the knee ends
+    [0, -15],
+  ])("static curve: %d dB comes out at %d dB", (level, wanted) => {
+    expect(compressedLevel(level, -20, 4, 10)).toBeCloseTo(wanted, 9);
+    const p = make(compressor, { threshold: -20, ratio: 4, knee: 10, attack: 0.001, release: 0.02 });
+    const y = through(p, constant(Math.pow(10, level / 20), 0.3));
+    expect(db(y[y.length - 1]!)).toBeCloseTo(wanted, 2);
+  });
+
+  // The same paper, section 2.3: a step of the reduction is followed to 1 - 1/e within the time constant.
+  test.each([0.005, 0.03])("attack of %d s reaches 63 %% of the reduction in that time", (attack) => {
+    const p = make(compressor, { threshold: -40, ratio: 30, knee: 0, attack, release: 1 });
+    const y = through(p, constant(1, 0.5));
+    const full = db(y[y.length - 1]!);
+    const at = y.findIndex((v) => db(v) <= full * (1 - 1 / Math.E));
+    expect(at / rate).toBeCloseTo(attack, 3);
+  });
+  test("release gives 63 % back in its time", () => {
+    const p = make(compressor, { threshold: -40, ratio: 30, knee: 0, attack: 0.0005, release: 0.1 });
+    const x = constant(1, 0.6);
+    x.fill(0.001, 0.1 * rate);
+    const y = through(p, x);
+    const from = db(y[0.1 * rate]! / 0.001);
+    const at = y.findIndex((v, i) => i > 0.1 * rate && db(v / 0.001) >= from / Math.E);
+    expect((at - 0.1 * rate) / rate).toBeCloseTo(0.1, 2);
+  });
+  test("mix 0 leaves the signal, apart from make-up, as it is", () => {
+    const x = sine(200, 0.9, 0.2);
+    expect(through(make(compressor, { mix: 0 }), x)).toEqual(x);
+  });
+  test("RMS reads a sine 3.01 dB under its peak (AES17)", () => {
+    const peak = through(make(compressor, { threshold: -20, ratio: 30, knee: 0, release: 2, attack: 0.001 }), sine(2000, 1, 1));
+    const rms = through(make(compressor, { threshold: -20, ratio: 30, knee: 0, release: 2, attack: 0.001, detector: "RMS" }), sine(2000, 1, 1));
+    const top = (y: Float32Array) => db(Math.max(...y.slice(-4800)));
+    expect(top(rms) - top(peak)).toBeCloseTo(3.01 * (29 / 30), 1);
+  }); // prettier-ignore
+});
+
+describe("gate", () => {
+  const values = { opens: "level", threshold: -30, hysteresis: 6, range: 60, attack: 0.0005, hold: 0.05, release: 0.02, lookahead: 0 };
+  const late = make(gate, values).latency;
+
+  test("opens above the threshold, stays open between, closes below threshold minus hysteresis", () => {
+    const x = new Float32Array(rate);
+    x.fill(0.1, 4800, 9600); // -20 dB: opens
+    x.fill(0.02, 9600, 19200); // -34 dB: between the two thresholds
+    x.fill(0.005, 19200, 48000); // -46 dB: closes
+    const y = through(make(gate, values), x);
+    expect(y[4800 + late + 480]! / 0.1).toBeGreaterThan(0.99);
+    expect(y[15000 + late]! / 0.02).toBeGreaterThan(0.99);
+    expect(db(y[19200 + late + 0.02 * rate]! / 0.005)).toBeCloseTo(20 * Math.log10(1 / Math.E), 0);
+    expect(db(y[47000]! / 0.005)).toBeLessThan(-58);
+  });
+  test("a short stroke keeps it open for the hold", () => {
+    const x = new Float32Array(rate).fill(0.001);
+    x[4800] = 0.5;
+    const y = through(make(gate, values), x);
+    const held = 4800 + late + 0.05 * rate;
+    expect(y[held - 20]! / 0.001).toBeGreaterThan(0.99);
+    expect(db(y[held + 3 * 0.02 * rate]! / 0.001)).toBeCloseTo((20 * -3) / Math.LN10, 0);
+  });
+  test("a hit opens it the look-ahead before the stroke, whatever the level", () => {
+    const x = new Float32Array(rate).fill(0.001);
+    const y = through(make(gate, { ...values, opens: "hits", lookahead: 0.002 }), x, Float64Array.from([24000]));
+    const openAt = y.findIndex((v, i) => i > 1000 && v / 0.001 > 0.63) - late;
+    expect((24000 - openAt) / rate).toBeCloseTo(0.002 - 0.0005, 3);
+  });
+  test("hits from another position of the song do nothing", () => {
+    const y = through(make(gate, { ...values, opens: "hits" }), new Float32Array(4800).fill(0.5), Float64Array.from([90000]));
+    expect(Math.max(...y.slice(1000))).toBeLessThan(0.001);
+  });
+}); // prettier-ignore
+
+test("both work without a context of their own", () => {
+  expect(() =>
+    make(gate, {}).process([new Float32Array(48)], [new Float32Array(48)], 48, plainContext()),
+  ).not.toThrow();
+});

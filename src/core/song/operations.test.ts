@@ -1,0 +1,63 @@
+import { describe, expect, test } from "@jest/globals";
+import fc from "fast-check";
+import { testMic, testSong } from "../testing/songs";
+import { applyOperation, type Operation } from "./operations";
+import { readSong } from "./songFile";
+
+const { song } = testSong();
+const level = fc.double({ min: -60, max: 12, noNaN: true });
+const one: fc.Arbitrary<Operation> = fc.oneof(
+  fc.record({ op: fc.constant("setMic" as const), mic: fc.constantFrom("kick", "snare"), values: fc.record({ level, muted: fc.boolean() }) }),
+  fc.record({ op: fc.constant("setBus" as const), bus: fc.constantFrom("kit", "room"), values: fc.record({ level }) }),
+  fc.record({ op: fc.constant("setProcessor" as const), owner: fc.constant("snare"), processor: fc.constant("snare.gate"), on: fc.boolean(), params: fc.record({ threshold: fc.integer({ min: -80, max: 0 }) }) }),
+  fc.record({ op: fc.constant("setSends" as const), mic: fc.constant("kick"), sends: fc.constantFrom([], [{ bus: "squash", level: -3, beforeFader: false }]) }),
+  fc.record({ op: fc.constant("setSong" as const), values: fc.record({ title: fc.string({ minLength: 1 }) }) }),
+); // prettier-ignore
+
+describe("operations", () => {
+  test("every operation has an exact inverse, and its inverse one too", () => {
+    fc.assert(
+      fc.property(fc.array(one, { minLength: 1, maxLength: 8 }), (operations) => {
+        const several: Operation = { op: "several", operations };
+        const done = applyOperation(song, several);
+        const undone = applyOperation(done.song, done.inverse);
+        expect(undone.song).toEqual(song);
+        expect(applyOperation(undone.song, undone.inverse).song).toEqual(done.song);
+      }),
+      { numRuns: 150 },
+    );
+  });
+  test("mics that were taken out come back with everything that was set on them", () => {
+    const changed = applyOperation(song, { op: "setMic", mic: "snare", values: { level: -3 } }).song;
+    const { song: without, inverse } = applyOperation(changed, { op: "removeMics", mics: ["snare"] });
+    expect(without.mics.map((m) => m.id)).toEqual(["kick", "oh"]);
+    expect(applyOperation(without, inverse).song.mics.find((m) => m.id === "snare")!.level).toBe(-3);
+  });
+  test("a longer mic makes the song longer", () => {
+    const { song: longer } = applyOperation(song, { op: "addMics", mics: [testMic("room", "room", "pair", 30000, 2)] });
+    expect(longer.frames).toBe(30000);
+  }); // prettier-ignore
+  test("what is not there or out of range is refused and named", () => {
+    const refuse = (o: Operation) => () => applyOperation(song, o);
+    expect(refuse({ op: "setMic", mic: "tuba", values: {} })).toThrow('there is no mic "tuba"');
+    expect(refuse({ op: "setProcessor", owner: "snare", processor: "snare.gate", params: { threshold: 99 } })).toThrow(/threshold is 99 dB; it must lie between -80 and 0/);
+    expect(refuse({ op: "setProcessor", owner: "snare", processor: "snare.gate", params: { colour: 1 } })).toThrow(/unknown parameter "colour"/);
+    expect(refuse({ op: "setSends", mic: "kick", sends: [{ bus: "nowhere", level: 0, beforeFader: false }] })).toThrow("nowhere");
+    expect(refuse({ op: "addMics", mics: [song.mics[0]!] })).toThrow("already");
+  }); // prettier-ignore
+});
+
+describe("song file", () => {
+  test("a song goes through JSON unchanged", () => {
+    expect(readSong(JSON.parse(JSON.stringify(song)))).toEqual(song);
+  });
+  test.each([
+    [{}, "not a song"],
+    [{ ...song, formatVersion: 9 }, "format version 9"],
+    [{ ...song, sampleRate: 1 }, "sample rate"],
+    [{ ...song, mics: [{ ...song.mics[0], piece: "gong" }] }, "unknown label gong"],
+    [{ ...song, buses: [] }, "exactly one kit bus"],
+  ])("case %#: refused with its reason", (json, reason) => {
+    expect(() => readSong(json)).toThrow(reason as string);
+  });
+});

@@ -1,0 +1,96 @@
+import { describe, expect, test } from "@jest/globals";
+import { blockFrames, plainListening } from "../core/engine/engine";
+import { memoryReader, renderSong } from "../core/engine/renderSong";
+import { readEdited } from "../core/engine/timeline";
+import { applyAll } from "../core/song/operations";
+import type { Song } from "../core/song/song";
+import { testSong } from "../core/testing/songs";
+import { LiveEngine } from "./liveEngine";
+import type { FromEngine } from "./messages";
+import { allocateRing, Ring } from "./ring";
+
+const busy = (song: Song): Song =>
+  applyAll(song, [
+    { op: "setProcessor", owner: "kick", processor: "kick.compressor", on: true, params: { threshold: -30 } },
+    { op: "setProcessor", owner: "kick", processor: "kick.delay", params: { delay: -31.7 } },
+    { op: "setProcessor", owner: "snare", processor: "snare.gate", on: true, params: { opens: "hits" } },
+    { op: "setProcessor", owner: "snare", processor: "snare.saturation", on: true, params: {} },
+    { op: "setBus", bus: "squash", values: { muted: false } },
+    { op: "setBus", bus: "room", values: { muted: false } },
+    { op: "setSends", mic: "kick", sends: [{ bus: "squash", level: 0, beforeFader: false }, { bus: "room", level: -6, beforeFader: true }] },
+    { op: "setSong", values: { edits: [{ at: 9000, shift: 35, fade: 300 }, { at: 14000, shift: -20, fade: 300 }] } },
+  ]); // prettier-ignore
+
+function fill(ring: Ring, song: Song, audio: Float32Array[][], from: number, blocks: number, generation: number): void {
+  const reader = memoryReader(audio);
+  for (let b = 0; b < blocks; b++) {
+    const position = from + b * blockFrames;
+    const out = ring.free();
+    let at = 0;
+    audio.forEach((mic, m) =>
+      mic.forEach((_, ch) => readEdited(song.edits, reader(m, ch), position, blockFrames, out[at++]!)),
+    );
+    ring.push(position, generation);
+  }
+} // prettier-ignore
+
+describe("live engine", () => {
+  test("plays the samples of the offline render, also after a jump", async () => {
+    const { song: plain, audio } = testSong(40000);
+    const song = busy(plain);
+    const offline: Float32Array[] = [new Float32Array(song.frames), new Float32Array(song.frames)];
+    let written = 0;
+    await renderSong(
+      song,
+      memoryReader(audio),
+      { kit: true, stems: false, buses: false },
+      (_, channels, frames) => {
+        channels.forEach((x, ch) => offline[ch]!.set(x.subarray(0, frames), written));
+        written += frames;
+      },
+    );
+    const memory = allocateRing(4);
+    const messages: FromEngine[] = [];
+    const live = new LiveEngine((m) => messages.push(m));
+    live.receive({ type: "open", song, ring: memory, listening: plainListening });
+    const ring = new Ring(memory);
+    fill(ring, song, audio, 0, 300, 0);
+    live.receive({ type: "play", on: true });
+    live.receive({ type: "capture", frames: 24000 });
+    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
+    for (let b = 0; b < 260; b++) live.process(out);
+    const captured = messages.find((m) => m.type === "captured");
+    if (captured?.type !== "captured") throw new Error("nothing was captured");
+    expect(captured.position).toBeGreaterThanOrEqual(0);
+    expect(captured.position).toBeLessThan(blockFrames);
+    for (let ch = 0; ch < 2; ch++)
+      expect(captured.channels[ch]).toEqual(
+        offline[ch]!.subarray(captured.position, captured.position + 24000),
+      );
+  });
+
+  test("a jump throws old blocks away, fades, and reports the new place; starving is counted", () => {
+    const { song, audio } = testSong(40000);
+    const memory = allocateRing(4);
+    let position = -1;
+    let starved = 0;
+    const live = new LiveEngine((m) => {
+      if (m.type === "state") ({ position, starved } = m);
+    });
+    live.receive({ type: "open", song, ring: memory, listening: plainListening });
+    const ring = new Ring(memory);
+    fill(ring, song, audio, 0, 100, 0);
+    live.receive({ type: "play", on: true });
+    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
+    for (let b = 0; b < 40; b++) live.process(out);
+    expect(position).toBeGreaterThan(0);
+    live.receive({ type: "generation", generation: 1 });
+    fill(ring, song, audio, 25600, 100, 1);
+    for (let b = 0; b < 40; b++) live.process(out);
+    expect(position).toBeGreaterThan(25600);
+    expect(starved).toBe(0);
+    for (let b = 0; b < 120; b++) live.process(out);
+    expect(starved).toBeGreaterThan(0);
+    expect(out[0]!.every((v) => v === 0)).toBe(true);
+  });
+});
