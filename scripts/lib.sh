@@ -49,18 +49,10 @@ start_cluster() {
   need_postgres
   local bin port
   bin=$(pg_bin)
-  CLUSTER="$PWD/data/$1"
-  if [ "$(id -u)" -eq 0 ]; then
-    mkdir -p "$PWD/data"
-    # A home folder that only root may enter cannot hold a cluster that another user runs.
-    if ! as_pg test -x "$PWD/data"; then
-      CLUSTER="/var/lib/jubo/$(printf '%s' "$PWD" | sha256sum | cut -c1-12)/$1"
-      say "the database lies in $CLUSTER, because the user postgres may not enter $PWD"
-    fi
-    mkdir -p "$CLUSTER" && chown postgres "$CLUSTER"
-  else
-    mkdir -p "$CLUSTER"
-  fi
+  mkdir -p "$PWD/data"
+  CLUSTER=$(cluster_path "$1")
+  mkdir -p "$CLUSTER"
+  [ "$(id -u)" -ne 0 ] || chown postgres "$CLUSTER"
   chmod 700 "$CLUSTER"
   if [ ! -f "$CLUSTER/PG_VERSION" ]; then
     as_pg "$bin/initdb" -D "$CLUSTER" -U jubo -A trust -E UTF8 --locale=C.UTF-8 >/dev/null || fail "the database cluster could not be made in $CLUSTER"
@@ -107,4 +99,24 @@ build() {
   touch dist/.building
   node scripts/build.mjs >&2 && NEXT_TELEMETRY_DISABLED=1 npx next build >dist/next-build.log 2>&1 || { tail -n 30 dist/next-build.log >&2; fail "the build failed"; }
   mv dist/.building "$stamp"
+}
+
+# cluster_path NAME: where the cluster lies. A home folder that only root may enter cannot hold one that another user runs.
+cluster_path() {
+  if [ "$(id -u)" -eq 0 ] && ! as_pg test -x "$PWD/data"; then
+    printf '/var/lib/jubo/%s/%s' "$(printf '%s' "$PWD" | sha256sum | cut -c1-12)" "$1"
+  else
+    printf '%s/data/%s' "$PWD" "$1"
+  fi
+}
+
+# remove_cluster NAME: stops and deletes a cluster, for tests that want a fresh one.
+remove_cluster() {
+  need_postgres
+  mkdir -p "$PWD/data"
+  local path
+  path=$(cluster_path "$1")
+  [ -d "$path" ] || return 0
+  as_pg "$(pg_bin)/pg_ctl" -D "$path" -m immediate stop >/dev/null 2>&1 || true
+  rm -rf "$path"
 }

@@ -1,6 +1,6 @@
 import { filtered, designButterworth } from "../signal/biquad";
-import { gainToDb, peakOf, quantile } from "../signal/level";
-import type { Hit, Piece } from "../song/song";
+import { gainToDb, median, peakOf, quantile } from "../signal/level";
+import { isShell, type Hit, type Piece } from "../song/song";
 import { bandEnergies, bands, type BandEnergies } from "./bandEnergies";
 
 /** A close mic as the detector takes it: the main mic of its piece. */
@@ -36,7 +36,7 @@ function increment(e: Float32Array, column: number, from: number, to: number): n
   return Math.max(0, after - 1.5 * before);
 }
 
-/** Columns at which a mic's energy rises sharply in one of its bands; peaks of the rise, at least 25 ms apart. */
+/** Columns at which a mic's energy rises sharply in one of its bands; peaks of the rise, at least 8 ms apart. */
 function findRises(b: BandEnergies, own: readonly number[]): number[] {
   const floor = own.map((k) => Math.max(quantile(Array.from(b.energy[k]!), 0.2), 1e-13));
   const rise = new Float32Array(b.columns);
@@ -50,7 +50,7 @@ function findRises(b: BandEnergies, own: readonly number[]): number[] {
     });
     rise[t] = best;
   }
-  const gap = Math.round(0.025 / b.hop);
+  const gap = Math.round(0.008 / b.hop);
   const found: number[] = [];
   for (let t = 4; t < b.columns - 1; t++) {
     if (rise[t]! < 5 || rise[t]! < rise[t - 1]! || rise[t]! <= rise[t + 1]!) continue;
@@ -62,6 +62,14 @@ function findRises(b: BandEnergies, own: readonly number[]): number[] {
   return found;
 }
 
+/** Energy that the other mics' strokes bring into a mic at an event; `but` is left out. */
+function predictBleed(c: Candidate, mic: number, but: number, k: number, bleed: Float64Array[][]): number {
+  let predicted = 0;
+  for (let other = 0; other < c.all.length; other++)
+    if (other !== mic && other !== but) predicted += bleed[mic]![other]![k]! * c.all[other]![k]!;
+  return predicted;
+}
+
 /** How far in dB an event stands over the bleed the other mics predict, in its clearest body and attack band. */
 function excessOf(
   c: Candidate,
@@ -69,14 +77,13 @@ function excessOf(
   mic: number,
   bleed: Float64Array[][],
   floor: Float64Array,
+  attackLimit: number,
 ): number {
-  const over = (k: number): number => {
-    let predicted = floor[k]!;
-    for (let other = 0; other < c.all.length; other++)
-      if (other !== mic) predicted += bleed[mic]![other]![k]! * c.all[other]![k]!;
-    return 10 * Math.log10((c.own[k]! + 1e-14) / (predicted + 1e-14));
-  };
+  const over = (k: number): number =>
+    10 * Math.log10((c.own[k]! + 1e-14) / (floor[k]! + predictBleed(c, mic, -1, k, bleed) + 1e-14));
   const own = ownBands(piece);
+  // A tail that beats, or the wash of a cymbal, swells without the attack that every stroke has.
+  if (Math.max(...own.attack.map((k) => c.own[k]!)) < attackLimit) return -60;
   const body = Math.max(...own.body.map(over));
   const attack = Math.max(...own.attack.map(over));
   return Math.min(0.5 * (body + attack), body + 4, attack + 4);
@@ -84,15 +91,19 @@ function excessOf(
 
 /**
  * Bleed of every mic into every other per band: the ratio of incoming energies over the events at which the other is
- * loud, a low quantile at first (most of them are no strokes of this drum), then a high one over known bleed only.
+ * loud, a low quantile at first (most of them are no strokes of this drum), then a high one over known bleed only,
+ * less what the estimate before explains by third drums.
  */
 function estimateBleed(
   mics: readonly CloseMic[],
   candidates: Candidate[][],
   q: number,
-  useHits: boolean,
+  last: Float64Array[][] | null,
 ): Float64Array[][] {
   const n = candidates.length;
+  const played = candidates.map(
+    (list, m) => last === null || list.some((c) => c.excess > hitExcess(mics[m]!.piece)),
+  );
   const loud = candidates.map((list, m) =>
     Float64Array.from({ length: bands }, (_, k) =>
       quantile(
@@ -103,7 +114,7 @@ function estimateBleed(
   );
   return candidates.map((list, mic) => {
     const struck = new Set(
-      useHits
+      last
         ? list
             .filter((c) => c.excess > hitExcess(mics[mic]!.piece))
             .flatMap((c) => [-3, -2, -1, 0, 1, 2, 3].map((d) => c.column + d))
@@ -111,12 +122,17 @@ function estimateBleed(
     );
     return Array.from({ length: n }, (_, other) => {
       const gains = Float64Array.from({ length: bands }, (__, k) => {
-        if (other === mic) return 0;
+        // A drum that is never struck brings nothing; what its mic hears are the others.
+        if (other === mic || !played[other]) return 0;
         const ratios: number[] = [];
         const limit = loud[other]![k]! * 0.05;
         for (const c of candidates[other]!) {
           const theirs = c.all[other]![k]!;
-          if (theirs >= limit && theirs > 0 && !struck.has(c.column)) ratios.push(c.all[mic]![k]! / theirs);
+          if (theirs < limit || theirs === 0 || struck.has(c.column)) continue;
+          // What a third drum brings at the same instant (the hat on the kick) is not this one's bleed.
+          const third = last ? predictBleed(c, mic, other, k, last) : 0;
+          const here = c.all[mic]![k]!;
+          ratios.push(Math.max(0.1 * here, here - third) / theirs);
         }
         return ratios.length >= 3 ? quantile(ratios, q) : NaN;
       });
@@ -137,11 +153,24 @@ function capAcrossBands(gains: Float64Array): Float64Array {
   return gains.map((g) => (Number.isFinite(g) ? Math.min(g, cap) : cap));
 }
 
+/** Attack energy under which no event is a stroke: 34 dB under the loud ones, as quiet as ghost notes get. */
+function attackLimit(list: readonly Candidate[], piece: Piece): number {
+  const { attack } = ownBands(piece);
+  const energies = list.map((c) => Math.max(...attack.map((k) => c.own[k]!)));
+  return energies.length > 0 ? quantile(energies, 0.97) * 4e-4 : 0;
+}
+
 /** dB over predicted bleed from which an event counts as a stroke; cymbals rise less over what still rings. */
 const hitExcess = (piece: Piece): number =>
   piece === "hat" || piece === "ride" || piece === "crash" ? 3.5 : 6;
-/** dB under the drum's loud strokes at which nothing counts any more. */
-const lowestStroke = 36;
+/**
+ * dB under the drum's loud strokes at which nothing counts any more: only the snare is played with ghost notes, and
+ * what is weak in the mic of a cymbal is the wash of another.
+ */
+const lowestStroke = (piece: Piece): number =>
+  piece === "snare" ? 36 : piece === "hat" ? 20 : piece === "ride" || piece === "crash" ? 16 : 24;
+/** dB that strokes of a kick or tom may lie under the loudest bleed: its own mic hears it louder than all others. */
+const underBleed = 6;
 /** dB under the loud strokes from which on a snare stroke is a ghost note; they lie 15-25 dB under the backbeat (common practice). */
 const ghostBelow = 11;
 
@@ -181,12 +210,17 @@ export function detectHits(
     ),
   );
   const floors = energies.map((e) => Float64Array.from(e.energy, (x) => 2 * quantile(Array.from(x), 0.3)));
+  const limits = candidates.map((list, m) => attackLimit(list, mics[m]!.piece));
   const score = (bleed: Float64Array[][]) =>
     candidates.forEach((list, m) =>
-      list.forEach((c) => (c.excess = excessOf(c, mics[m]!.piece, m, bleed, floors[m]!))),
+      list.forEach((c) => (c.excess = excessOf(c, mics[m]!.piece, m, bleed, floors[m]!, limits[m]!))),
     );
-  score(estimateBleed(mics, candidates, 0.2, false));
-  for (let round = 0; round < 2; round++) score(estimateBleed(mics, candidates, 0.7, true));
+  let bleed = estimateBleed(mics, candidates, 0.2, null);
+  score(bleed);
+  for (let round = 0; round < 3; round++) {
+    bleed = estimateBleed(mics, candidates, 0.7, bleed);
+    score(bleed);
+  }
   return mics.map((mic, m) => {
     progress(0.8 + (0.2 * (m + 1)) / mics.length);
     return locate(mic, candidates[m]!, energies[m]!.hopFrames, sampleRate);
@@ -210,16 +244,22 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
   const window = Math.round(0.012 * sampleRate);
   const limit = hitExcess(mic.piece);
   const strokes = candidates.filter((c) => c.excess > limit);
-  const peaks = strokes.map((c) =>
-    gainToDb(peakOf(x, c.column * hopFrames - hopFrames, c.column * hopFrames + window)),
-  );
+  const peakAt = (c: Candidate) =>
+    gainToDb(peakOf(x, c.column * hopFrames - hopFrames, c.column * hopFrames + window));
+  const peaks = strokes.map(peakAt);
   const loud = quantile(peaks, 0.8);
+  const others = candidates.filter((c) => c.excess <= limit).map(peakAt);
+  const hasGhosts = !isShell(mic.piece) || mic.piece === "snare";
+  const lowest = Math.max(
+    loud - lowestStroke(mic.piece),
+    hasGhosts || others.length === 0 ? -Infinity : quantile(others, 0.98) - underBleed,
+  );
   const hits: Hit[] = [];
   const bleed: DetectedHits["bleed"] = [];
   strokes.forEach((c, i) => {
     const at = findStart(x, c.column * hopFrames, sampleRate);
     const levelDb = gainToDb(peakOf(mic.audio, at, at + window));
-    if (peaks[i]! < loud - lowestStroke) {
+    if (peaks[i]! < lowest) {
       bleed.push({ time: at / sampleRate, levelDb });
       return;
     }
@@ -232,6 +272,8 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
       sure: Math.min(1, Math.max(0, c.excess / 20)),
     });
   });
+  if (!isPlayed(hits, others))
+    bleed.push(...hits.splice(0).map((h) => ({ time: h.time, levelDb: h.levelDb })));
   for (const c of candidates)
     if (c.excess <= limit) {
       const at = c.column * hopFrames;
@@ -243,20 +285,41 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
   return { piece: mic.piece, hits: withoutDoubles(hits), bleed };
 }
 
-/** First frame of a transient near `around`: where it leaves what was there before, by a tenth of its first peak. */
+/** False when what was found is as doubtful and as quiet as the bleed beside it: then the drum is never struck. */
+function isPlayed(hits: readonly Hit[], bleedDb: readonly number[]): boolean {
+  const doubtful = median(hits.map((h) => h.sure)) < 0.4;
+  if (!doubtful || bleedDb.length === 0) return true;
+  return hits.length > 2 && median(hits.map((h) => h.levelDb)) > quantile(bleedDb, 0.98);
+}
+
+/**
+ * First frame of the transient that dominates the surroundings of `around`: from half of the largest magnitude back to
+ * where the signal leaves what was there before (a hat some ms earlier, a ringing tail) or a tenth of its peak.
+ */
 export function findStart(x: Float32Array, around: number, sampleRate: number): number {
   const ms = sampleRate / 1000;
   const from = Math.max(0, Math.round(around - 9 * ms));
-  const to = Math.min(x.length, Math.round(around + 8 * ms));
-  const before = peakOf(x, Math.round(from - 4 * ms), Math.round(from + 2 * ms));
+  const to = Math.min(x.length, Math.round(around + 12 * ms));
   const peak = peakOf(x, from, to);
-  const limit = Math.max(0.1 * peak, Math.min(1.5 * before, 0.6 * peak));
-  for (let i = from; i < to; i++) if (Math.abs(x[i]!) >= limit) return i;
-  return Math.round(around);
+  let half = from;
+  while (half < to && Math.abs(x[half]!) < 0.5 * peak) half++;
+  const before = peakOf(x, Math.round(half - 8 * ms), Math.round(half - 2.5 * ms));
+  const limit = Math.max(0.1 * peak, Math.min(1.5 * before, 0.45 * peak));
+  const quiet = Math.round(0.8 * ms);
+  let start = half;
+  for (let i = half; i >= Math.max(0, half - 6 * ms) && start - i <= quiet; i--)
+    if (Math.abs(x[i]!) >= limit) start = i;
+  return start;
 }
 
-/** One stroke may rise twice within some ms; the first stays. */
+/** One stroke may rise twice within some ms; the surer stays. */
 function withoutDoubles(hits: Hit[]): Hit[] {
   hits.sort((a, b) => a.time - b.time);
-  return hits.filter((h, i) => i === 0 || h.time - hits[i - 1]!.time > 0.022);
+  const kept: Hit[] = [];
+  for (const h of hits) {
+    const last = kept[kept.length - 1];
+    if (!last || h.time - last.time > 0.022) kept.push(h);
+    else if (h.sure > last.sure) kept[kept.length - 1] = h;
+  }
+  return kept;
 }

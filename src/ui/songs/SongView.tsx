@@ -80,6 +80,10 @@ export function SongView({ id }: { id: string }) {
   const [sheet, setSheet] = useState(false);
   useEffect(() => {
     void useSong.getState().open(id);
+    // A hook for tests and scripts in the page: what is heard can be captured.
+    Object.assign(window, {
+      jubo: { capture: playback.capture, seek: playback.seek, onState: playback.subscribe },
+    });
     return () => playback.close();
   }, [id]);
   useShortcuts(() => setSheet((s) => !s));

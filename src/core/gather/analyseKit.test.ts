@@ -1,0 +1,89 @@
+import { beforeAll, describe, expect, test } from "@jest/globals";
+import { demoSampleRate, makeDemo, micFile } from "../../../demo/demoSong";
+import { scoreHits } from "../../../demo/score";
+import { simulate, type Truth } from "../../../demo/simulate";
+import { variedKit } from "../../../demo/varied";
+import { readWav } from "../file/wav";
+import { editedTime } from "../engine/timeline";
+import { median, quantile } from "../signal/level";
+import { isShell, type Piece } from "../song/song";
+import { nearestGrid, planEdits } from "../tighten/planEdits";
+import { analyseKit, type KitAnalysis } from "./analyseKit";
+import { guessLabels } from "./labels";
+
+type Simulated = ReturnType<typeof makeDemo>;
+function analyse({ mics }: Simulated, rate: number): KitAnalysis {
+  const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
+  const delivered = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: readWav(micFile(m, rate)).channels }));
+  return analyseKit(delivered, rate);
+} // prettier-ignore
+
+// The simulator's truth is what the analysis has to find; limits as the check values ask.
+describe.each([
+  ["the demo", () => makeDemo(), demoSampleRate],
+  ["another kit at 44.1 kHz", () => { const { kit, song } = variedKit(205, 9); return simulate(kit, song, 44100, 205); }, 44100],
+])("%s", (_, make, rate) => {
+  let found: KitAnalysis;
+  let truth: Truth;
+  beforeAll(() => {
+    const simulated = make();
+    truth = simulated.truth;
+    found = analyse(simulated, rate);
+  });
+
+  test("pieces, places, silent and unplayed mics", () => {
+    found.mics.forEach((m, i) => {
+      expect(m.piece).toBe(truth.mics[i]!.piece);
+      if (truth.mics[i]!.place !== "close") expect(m.place).toBe(truth.mics[i]!.place);
+      expect(m.unplayed).toBe(truth.mics[i]!.unplayed);
+      expect(m.silent).toBe(false);
+    });
+  });
+  test("polarity of second mics, their delay within a frame", () => {
+    const seconds = truth.mics.filter((m) => m.delaySamples !== null);
+    expect(seconds.length).toBeGreaterThan(0);
+    for (const t of seconds) {
+      const m = found.mics.find((x) => x.file === t.file)!;
+      expect([m.reference, m.polarity]).toEqual([t.reference, t.polarity]);
+      expect(Math.abs(m.delaySamples - t.delaySamples!)).toBeLessThan(1);
+    }
+  });
+  test("arrivals of kick, snare and toms in the overheads: polarity, 3 frames in the median", () => {
+    const errors: number[] = [];
+    for (const t of truth.arrivals) {
+      if (!isShell(t.piece as Piece) || !/oh|over/i.test(t.mic)) continue;
+      const a = found.arrivals.find((x) => x.piece === t.piece && x.mic === t.mic && x.channel === t.channel)!;
+      expect(a.polarity).toBe(t.polarity);
+      errors.push(Math.abs(a.delaySamples - t.delaySamples));
+    }
+    expect(errors.length).toBeGreaterThan(4);
+    expect(median(errors)).toBeLessThan(3);
+  });
+  test("strokes: F-measure and timing", () => {
+    const score = scoreHits(found.hits, truth.hits);
+    expect(score.mainF).toBeGreaterThan(0.98);
+    expect(score.ghostF).toBeGreaterThan(0.92);
+    expect(score.timingMedian).toBeLessThan(0.001);
+  });
+  test("tempo within 0.05 bpm, first beat within 10 ms", () => {
+    expect(Math.abs(found.tempo!.bpm - truth.tempo.bpm)).toBeLessThan(0.05);
+    expect(Math.abs(found.tempo!.firstBeat - truth.tempo.firstBeatSeconds)).toBeLessThan(0.01);
+  });
+  test("tightened fully, true strokes lie on the measured grid: median 1 ms", () => {
+    const settings = { strength: 1, grid: "1/16", window: 0, largest: 0.05 } as const;
+    const edits = planEdits(found.hits, found.tempo, settings, rate);
+    const offsets = truth.hits
+      .filter((h) => isShell(h.piece as Piece) && !h.ghost)
+      .map((h) => editedTime(edits, h.timeSeconds, rate))
+      .map((t) => Math.abs(t - nearestGrid(t, found.tempo!.beats, "1/16")));
+    expect(median(offsets)).toBeLessThan(0.001);
+    expect(quantile(offsets, 0.95)).toBeLessThan(0.008);
+  });
+}); // prettier-ignore
+
+test("strength 0 makes no edits at all", () => {
+  const settings = { strength: 0, grid: "1/16", window: 0, largest: 0.05 } as const;
+  expect(planEdits([], { bpm: 100, firstBeat: 0, beatsPerBar: 4, beats: [0, 0.6] }, settings, 48000)).toEqual(
+    [],
+  );
+});
