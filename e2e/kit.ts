@@ -7,7 +7,7 @@ import { writeWav, type WriteFormat } from "../src/core/file/wav";
 import { noise } from "../src/core/testing/signals";
 
 /** Folder for files that tests make. */
-export const scratch = join(import.meta.dirname, "../test-results/files");
+export const scratch = join(process.cwd(), "test-results/files");
 
 export interface TestKit {
   folder: string;

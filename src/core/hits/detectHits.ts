@@ -285,11 +285,13 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
   return { piece: mic.piece, hits: withoutDoubles(hits), bleed };
 }
 
-/** False when what was found is as doubtful and as quiet as the bleed beside it: then the drum is never struck. */
+/**
+ * False when what was found is doubtful or next to nothing, and no louder than the bleed beside it: then the drum is
+ * never struck.
+ */
 function isPlayed(hits: readonly Hit[], bleedDb: readonly number[]): boolean {
-  const doubtful = median(hits.map((h) => h.sure)) < 0.4;
-  if (!doubtful || bleedDb.length === 0) return true;
-  return hits.length > 2 && median(hits.map((h) => h.levelDb)) > quantile(bleedDb, 0.98);
+  if (hits.length > 2 && median(hits.map((h) => h.sure)) >= 0.4) return true;
+  return bleedDb.length === 0 || median(hits.map((h) => h.levelDb)) > quantile(bleedDb, 0.98);
 }
 
 /**
