@@ -23,7 +23,7 @@ test("the demo song is there, plays, and shows what it measures", async ({ page 
   await expect(page.getByTestId("time")).toHaveText(/0:0[1-9]/, { timeout: 10_000 });
   await expect(page.getByTestId("loudness")).toHaveText(/−\d\d\.\d/);
   await page.keyboard.press(" ");
-  await expect(page.getByRole("button", { name: "Play" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
 });
 
 test("from a folder of files to a delivered kit", async ({ page }) => {
@@ -138,15 +138,15 @@ test("a second tab with the old song is told and can load it anew", async ({ con
     return page;
   };
   const [first, second] = [await open(), await open()];
-  await first.getByRole("button", { name: "Mute 01 KD in" }).click();
+  await first.getByRole("button", { name: "Mute 01 KD in", exact: true }).click();
   await saved(first);
-  await second.getByRole("button", { name: "Mute 05 HH" }).click();
+  await second.getByRole("button", { name: "Mute 05 HH", exact: true }).click();
   await expect(second.getByText(/changed elsewhere/)).toBeVisible();
   await second.getByRole("button", { name: "Load the song anew" }).click();
-  await expect(second.getByRole("button", { name: "Mute 01 KD in" })).toHaveAttribute("aria-pressed", "true");
-  await expect(second.getByRole("button", { name: "Mute 05 HH" })).toHaveAttribute("aria-pressed", "false");
+  await expect(second.getByRole("button", { name: "Mute 01 KD in", exact: true })).toHaveAttribute("aria-pressed", "true");
+  await expect(second.getByRole("button", { name: "Mute 05 HH", exact: true })).toHaveAttribute("aria-pressed", "false");
   await first.getByRole("button", { name: /^Undo/ }).click();
-  await expect(first.getByRole("button", { name: "Mute 01 KD in" })).toHaveAttribute("aria-pressed", "false");
+  await expect(first.getByRole("button", { name: "Mute 01 KD in", exact: true })).toHaveAttribute("aria-pressed", "false");
 }); // prettier-ignore
 
 test("an export can be stopped and leaves no files", async ({ page }) => {

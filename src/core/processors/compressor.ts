@@ -2,6 +2,7 @@ import { choice, number, type ParamTable, type ParamValues } from "../params";
 import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
 import { Cascade, designButterworth } from "../signal/biquad";
 import { fastDb, fastGain } from "../signal/fastMath";
+import { dbToGain } from "../signal/level";
 
 export const compressorParams = {
   threshold: number("Threshold", "dB", -60, 0, -20, "Level above which it turns down."),
@@ -87,6 +88,8 @@ class Compressor implements Processor<Values> {
     const { threshold, ratio, knee, makeup, detector } = this.values;
     const slope = 1 - 1 / ratio;
     const bend = threshold - knee / 2;
+    const bendLevel = dbToGain(bend);
+    const restGain = this.dry + this.wet * fastGain(makeup);
     const rms = detector === "RMS";
     let { power, gr } = this;
     let deepest = 0;
@@ -99,14 +102,14 @@ class Compressor implements Processor<Values> {
         level = Math.sqrt(power);
       }
       let wanted = 0;
-      if (level > 1e-6) {
+      if (level > bendLevel) {
         const over = fastDb(level) - bend;
         if (over > 0) wanted = over >= knee ? slope * (over - knee / 2) : (slope * over * over) / (2 * knee);
       }
       gr = wanted + (wanted > gr ? this.up : this.down) * (gr - wanted);
-      if (gr < 1e-9) gr = 0;
+      if (gr < 1e-4) gr = 0; // a ten-thousandth of a dB is not heard
       if (gr > deepest) deepest = gr;
-      const gain = this.dry + this.wet * fastGain(makeup - gr);
+      const gain = gr === 0 ? restGain : this.dry + this.wet * fastGain(makeup - gr);
       for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
     }
     this.power = power;

@@ -1,5 +1,6 @@
 import { choice, number, type ParamTable, type ParamValues } from "../params";
 import type { Planar, Processor, ProcessorType, StreamFormat } from "../processor";
+import { convolve } from "../signal/convolve";
 import { designFractional, fractionalTaps } from "../signal/fractionalDelay";
 import { dbToGain } from "../signal/level";
 
@@ -88,16 +89,18 @@ export const delayHeadroom = 2400;
 class Delay implements Processor<ParamValues<typeof delayParams>> {
   readonly latency = delayHeadroom + fractionalTaps / 2;
   private buffers: Float32Array[] = [];
+  private window = new Float64Array(0);
   private mask = 0;
   private at = 0;
   private whole = 0;
   private exact = true;
   private readonly taps = new Float64Array(fractionalTaps);
 
-  prepare({ channels }: StreamFormat): void {
-    const size = 8192; // power of two above 2 * headroom + taps
+  prepare({ channels, maxFrames }: StreamFormat): void {
+    const size = 8192; // power of two above 2 * headroom + taps + a block
     this.mask = size - 1;
     this.buffers = Array.from({ length: channels }, () => new Float32Array(size));
+    this.window = new Float64Array(maxFrames + fractionalTaps);
     this.set({ delay: 0 });
   }
   set({ delay }: ParamValues<typeof delayParams>): void {
@@ -111,26 +114,22 @@ class Delay implements Processor<ParamValues<typeof delayParams>> {
     for (const buffer of this.buffers) buffer.fill(0);
   }
   process(input: Planar, output: Planar, frames: number): void {
-    const { mask, whole, taps } = this;
-    let at = this.at;
+    const { mask, whole, window } = this;
+    const start = this.at;
     for (let ch = 0; ch < input.length; ch++) {
       const x = input[ch]!;
       const y = output[ch]!;
       const buffer = this.buffers[ch]!;
-      at = this.at;
-      for (let i = 0; i < frames; i++) {
-        buffer[at] = x[i]!;
-        if (this.exact) y[i] = buffer[(at - whole) & mask]!;
-        else {
-          const base = at - whole - fractionalTaps / 2;
-          let sum = 0;
-          for (let t = 0; t < fractionalTaps; t++) sum += taps[t]! * buffer[(base + t) & mask]!;
-          y[i] = sum;
-        }
-        at = (at + 1) & mask;
+      for (let i = 0; i < frames; i++) buffer[(start + i) & mask] = x[i]!;
+      if (this.exact) {
+        for (let i = 0; i < frames; i++) y[i] = buffer[(start + i - whole) & mask]!;
+        continue;
       }
+      const base = start - whole - fractionalTaps / 2;
+      for (let i = 0; i < frames + fractionalTaps - 1; i++) window[i] = buffer[(base + i) & mask]!;
+      convolve(this.taps, window, 0, y, frames);
     }
-    this.at = at;
+    this.at = (start + frames) & mask;
   }
 }
 

@@ -18,12 +18,17 @@ export class DelayLine {
       if (x !== y) for (let i = 0; i < frames; i++) y[i] = x[i]!;
       return;
     }
+    const { buffer } = this;
     let at = this.at;
-    for (let i = 0; i < frames; i++) {
-      const v = x[i]!;
-      y[i] = this.buffer[at]!;
-      this.buffer[at] = v;
-      if (++at === length) at = 0;
+    for (let i = 0; i < frames;) {
+      // Up to the end of the ring without asking for it at every frame.
+      const end = Math.min(frames, i + length - at);
+      for (; i < end; i++, at++) {
+        const v = x[i]!;
+        y[i] = buffer[at]!;
+        buffer[at] = v;
+      }
+      if (at === length) at = 0;
     }
     this.at = at;
   }

@@ -16,33 +16,72 @@ export function designHalfBand(pairs: number, beta: number): Float64Array {
   return taps;
 }
 
+/**
+ * Convolves the symmetric taps around the middles `mid`, `mid + 1` … of a buffer; four outputs at a time, because their
+ * sums do not wait for each other and share the taps. Writes y[i * stride] for i < frames.
+ */
+function symmetric(
+  taps: Float64Array,
+  x: Float64Array,
+  mid: number,
+  y: Float64Array,
+  stride: number,
+  gain: number,
+  frames: number,
+): void {
+  const n = taps.length;
+  let i = 0;
+  for (; i + 4 <= frames; i += 4) {
+    let s0 = 0;
+    let s1 = 0;
+    let s2 = 0;
+    let s3 = 0;
+    let up = mid + i;
+    let down = up - 1;
+    for (let k = 0; k < n; k++) {
+      const t = taps[k]!;
+      s0 += t * (x[up]! + x[down]!);
+      s1 += t * (x[up + 1]! + x[down + 1]!);
+      s2 += t * (x[up + 2]! + x[down + 2]!);
+      s3 += t * (x[up + 3]! + x[down + 3]!);
+      up++;
+      down--;
+    }
+    y[i * stride] = gain * s0;
+    y[(i + 1) * stride] = gain * s1;
+    y[(i + 2) * stride] = gain * s2;
+    y[(i + 3) * stride] = gain * s3;
+  }
+  for (; i < frames; i++) {
+    let sum = 0;
+    for (let k = 0; k < n; k++) sum += taps[k]! * (x[mid + i + k]! + x[mid + i - 1 - k]!);
+    y[i * stride] = gain * sum;
+  }
+}
+
 /** Doubles the rate of one channel. Latency 2n - 1 frames of the doubled rate. */
 class Doubler {
-  private readonly history: Float64Array; // twice the length, so that a window is always contiguous
-  private at = 0;
-  constructor(private readonly taps: Float64Array) {
-    this.history = new Float64Array(4 * taps.length);
+  /** 2n - 1 frames of the past, then the block. */
+  private readonly line: Float64Array;
+  private readonly past: number;
+  constructor(
+    private readonly taps: Float64Array,
+    maxFrames: number,
+  ) {
+    this.past = 2 * taps.length - 1;
+    this.line = new Float64Array(this.past + maxFrames);
   }
   reset(): void {
-    this.history.fill(0);
-    this.at = 0;
+    this.line.fill(0);
   }
+  /** Reads `frames` of x, which may be the first half of y's length; writes 2 * frames. */
   process(x: Float32Array | Float64Array, y: Float64Array, frames: number): void {
-    const { taps, history } = this;
-    const n = taps.length;
-    const size = 2 * n;
-    let at = this.at;
-    for (let i = 0; i < frames; i++) {
-      history[at] = history[at + size] = x[i]!;
-      if (++at === size) at = 0;
-      // Window at..at+size-1, oldest first; the pair centre lies between n - 1 and n.
-      const mid = at + n;
-      let sum = 0;
-      for (let k = 0; k < n; k++) sum += taps[k]! * (history[mid + k]! + history[mid - 1 - k]!);
-      y[2 * i] = 2 * sum;
-      y[2 * i + 1] = history[mid]!;
-    }
-    this.at = at;
+    const { line, past, taps } = this;
+    for (let i = 0; i < frames; i++) line[past + i] = x[i]!;
+    const mid = taps.length;
+    for (let i = 0; i < frames; i++) y[2 * i + 1] = line[mid + i]!;
+    symmetric(taps, line, mid, y, 2, 2, frames);
+    line.copyWithin(0, frames, past + frames);
   }
 }
 
@@ -50,35 +89,36 @@ class Doubler {
 class Halver {
   private readonly odd: Float64Array;
   private readonly even: Float64Array;
-  private at = 0;
-  constructor(private readonly taps: Float64Array) {
-    this.odd = new Float64Array(4 * taps.length);
-    this.even = new Float64Array(4 * taps.length);
+  private readonly past: number;
+  constructor(
+    private readonly taps: Float64Array,
+    maxFrames: number,
+  ) {
+    this.past = 2 * taps.length - 1;
+    this.odd = new Float64Array(this.past + maxFrames);
+    this.even = new Float64Array(this.past + maxFrames);
   }
   reset(): void {
     this.odd.fill(0);
     this.even.fill(0);
-    this.at = 0;
   }
-  process(x: Float64Array, y: Float32Array | Float64Array, frames: number): void {
-    const { taps, odd, even } = this;
-    const n = taps.length;
-    const size = 2 * n;
-    let at = this.at;
+  /** Reads 2 * frames of x, writes `frames` of y. */
+  process(x: Float64Array, y: Float64Array, frames: number): void {
+    const { taps, odd, even, past } = this;
     for (let i = 0; i < frames; i++) {
-      even[at] = even[at + size] = x[2 * i]!;
-      odd[at] = odd[at + size] = x[2 * i + 1]!;
-      if (++at === size) at = 0;
-      const mid = at + n;
-      let sum = 0;
-      for (let k = 0; k < n; k++) sum += taps[k]! * (even[mid + k]! + even[mid - 1 - k]!);
-      y[i] = sum + 0.5 * odd[mid - 1]!;
+      even[past + i] = x[2 * i]!;
+      odd[past + i] = x[2 * i + 1]!;
     }
-    this.at = at;
+    const mid = taps.length;
+    symmetric(taps, even, mid, y, 1, 1, frames);
+    for (let i = 0; i < frames; i++) y[i] = y[i]! + 0.5 * odd[mid + i - 1]!;
+    even.copyWithin(0, frames, past + frames);
+    odd.copyWithin(0, frames, past + frames);
   }
 }
 
-const steepPairs = 64; // 255 taps: 80 dB down from 1.04 times the Nyquist frequency on
+const upPairs = 24; // 95 taps: images of what lies below 20 kHz are 80 dB down
+const downPairs = 64; // 255 taps: 80 dB down from 1.04 times the Nyquist frequency on
 const widePairs = 6; // 23 taps: the octave above is far away
 
 /**
@@ -86,19 +126,25 @@ const widePairs = 6; // 23 taps: the octave above is far away
  * Latency `Oversampler.latency` frames, whole by a one-frame delay at twice the rate.
  */
 export class Oversampler {
-  /** (4 * 64 - 2) / 2 frames for the steep pair, (4 * 6 - 2) / 4 + 0.5 for the wide one. */
-  static readonly latency = (2 * (2 * steepPairs - 1)) / 2 + (2 * (2 * widePairs - 1)) / 4 + 0.5;
+  /** (2 up - 1 + 2 down - 1) / 2 frames for the steep pair, (4 * 6 - 2) / 4 + 0.5 for the wide one. */
+  static readonly latency = upPairs + downPairs - 1 + (2 * (2 * widePairs - 1)) / 4 + 0.5;
   private readonly twice: Float64Array;
+  private readonly once: Float64Array;
   readonly fast: Float64Array; // four times the frames, to be changed in place
-  private readonly upSteep = new Doubler(designHalfBand(steepPairs, 8));
-  private readonly upWide = new Doubler(designHalfBand(widePairs, 8));
-  private readonly downWide = new Halver(designHalfBand(widePairs, 8));
-  private readonly downSteep = new Halver(designHalfBand(steepPairs, 8));
+  private readonly upSteep: Doubler;
+  private readonly upWide: Doubler;
+  private readonly downWide: Halver;
+  private readonly downSteep: Halver;
   private held = 0;
 
   constructor(maxFrames: number) {
+    this.once = new Float64Array(maxFrames);
     this.twice = new Float64Array(2 * maxFrames);
     this.fast = new Float64Array(4 * maxFrames);
+    this.upSteep = new Doubler(designHalfBand(upPairs, 8), maxFrames);
+    this.upWide = new Doubler(designHalfBand(widePairs, 8), 2 * maxFrames);
+    this.downWide = new Halver(designHalfBand(widePairs, 8), 2 * maxFrames);
+    this.downSteep = new Halver(designHalfBand(downPairs, 8), maxFrames);
   }
   reset(): void {
     for (const stage of [this.upSteep, this.upWide, this.downWide, this.downSteep]) stage.reset();
@@ -109,7 +155,7 @@ export class Oversampler {
     this.upWide.process(this.twice, this.fast, 2 * frames);
   }
   down(y: Float32Array, frames: number): void {
-    const { twice } = this;
+    const { twice, once } = this;
     this.downWide.process(this.fast, twice, 2 * frames);
     let held = this.held;
     for (let i = 0; i < 2 * frames; i++) {
@@ -118,6 +164,7 @@ export class Oversampler {
       held = v;
     }
     this.held = held;
-    this.downSteep.process(twice, y, frames);
+    this.downSteep.process(twice, once, frames);
+    for (let i = 0; i < frames; i++) y[i] = once[i]!;
   }
 }

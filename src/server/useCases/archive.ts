@@ -1,5 +1,5 @@
-import type { ReadStream } from "node:fs";
 import { Readable } from "node:stream";
+import { crc32 } from "node:zlib";
 import yauzl from "yauzl";
 import yazl from "yazl";
 import type { Facts } from "../../core/gather/proposal";
@@ -71,17 +71,32 @@ const entriesOf = (zip: yauzl.ZipFile): Promise<Map<string, yauzl.Entry>> =>
     zip.readEntry();
   });
 
-const streamOf = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<ReadStream | Readable> =>
+const openEntry = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Readable> =>
   new Promise((resolve, reject) =>
-    zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream))),
+    zip.openReadStream(entry, (error, stream) =>
+      error
+        ? reject(new AppError("invalid", `${entry.fileName} in the archive is damaged: ${error.message}.`))
+        : resolve(stream),
+    ),
   );
+
+/** The bytes of an entry; a checksum that does not fit ends them with an error. */
+async function* streamOf(zip: yauzl.ZipFile, entry: yauzl.Entry): AsyncGenerator<Buffer> {
+  let sum = 0;
+  for await (const piece of await openEntry(zip, entry)) {
+    sum = crc32(piece as Buffer, sum);
+    yield piece as Buffer;
+  }
+  if (sum !== entry.crc32)
+    throw new AppError("invalid", `${entry.fileName} in the archive is damaged: its checksum does not fit.`);
+}
 
 async function jsonOf(zip: yauzl.ZipFile, entry: yauzl.Entry | undefined, name: string): Promise<unknown> {
   if (!entry) throw new AppError("invalid", `The archive lacks ${name}; it is not a song of Jubo.`);
   if (entry.uncompressedSize > 64 * 1024 * 1024)
     throw new AppError("too_large", `${name} in the archive is too large.`);
   const parts: Buffer[] = [];
-  for await (const part of await streamOf(zip, entry)) parts.push(part as Buffer);
+  for await (const part of streamOf(zip, entry)) parts.push(part);
   try {
     return JSON.parse(Buffer.concat(parts).toString("utf8"));
   } catch {
@@ -126,12 +141,7 @@ async function fillSong(
   for (const mic of song.mics) {
     const entry = entries.get(`audio/${mic.file.replace(/[\\/]/g, "-")}`);
     if (!entry) throw new AppError("invalid", `The archive lacks the audio of ${mic.file}.`);
-    const { mic: imported } = await importAudio(
-      id,
-      mic.file,
-      entry.uncompressedSize,
-      await streamOf(zip, entry),
-    );
+    const { mic: imported } = await importAudio(id, mic.file, entry.uncompressedSize, streamOf(zip, entry));
     audioIds.set(mic.id, imported.audio!);
   }
   await inTransaction(async (db) => {

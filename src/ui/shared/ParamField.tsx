@@ -59,7 +59,8 @@ export function TypedField({ spec, value, sampleRate, label, id, onChange }: Fie
         onChange={(event) => setText(event.target.value)}
         onBlur={take}
         onKeyDown={(event) => {
-          if (event.key === "Enter") take();
+          // Leaving the field takes the value, and the shortcuts of the page work again.
+          if (event.key === "Enter") event.currentTarget.blur();
           if (event.key === "Escape") {
             setText(null);
             setWrong(null);

@@ -70,7 +70,9 @@ export async function finishTask(
 
 export async function cancelTask(db: Db, id: string): Promise<boolean> {
   const { rowCount } = await db.query(
-    `update task set cancel_requested = true, state = case when state = 'waiting' then 'cancelled' else state end
+    `update task set cancel_requested = true,
+       message = case when state = 'waiting' then 'Stopped. Nothing was changed.' else message end,
+       state = case when state = 'waiting' then 'cancelled' else state end
      where id = $1 and state in ('waiting', 'running')`,
     [id],
   );
