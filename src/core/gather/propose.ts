@@ -45,7 +45,7 @@ function proposeTrims(song: Song, facts: Facts): Proposal[] {
         id: `trim:${m.id}`,
         step: "gather" as const,
         owner: m.id,
-        sentence: `Bring the strokes of ${m.file} to ${target} dBFS.`,
+        sentence: `Bring the strokes of ${m.file} to −${-target} dBFS.`,
         figure: `${signed(gain)} dB`,
         operation: setProcessor(m, "trim", { gain }),
       };
@@ -115,7 +115,7 @@ function proposeClean(song: Song, facts: Facts): Proposal[] {
         step: "clean",
         owner: m.id,
         sentence: `Hold ${m.file} down between the strokes; each of the ${count} strokes opens it, ghost notes too.`,
-        figure: "−18 dB between strokes",
+        figure: "−18 dB at rest",
         operation: both(
           setProcessor(
             m,
@@ -148,7 +148,7 @@ function proposeClean(song: Song, facts: Facts): Proposal[] {
       step: "clean",
       owner: m.id,
       sentence: `Gate ${m.file} by its ${count} strokes; a level of ${untrimmed} dBFS would open it ${passed.falseOpens} times by mistake.`,
-      figure: `−${ring.range} dB between strokes`,
+      figure: `−${ring.range} dB when closed`,
       operation: setProcessor(
         m,
         "gate",

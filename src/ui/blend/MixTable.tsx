@@ -201,7 +201,7 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
           <th>Level</th>
           <th>Pan</th>
           {returns.map((b) => (
-            <th key={b.id}>
+            <th key={b.id} className="send-head" title={`Send to ${b.name}`}>
               <button type="button" className="more" onClick={() => chooseBus(b.id)}>
                 {b.name.replace("Parallel ", "")}
               </button>

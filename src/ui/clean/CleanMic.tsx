@@ -111,7 +111,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
               caption={`Levels of strokes and bleed in ${mic.file}, threshold at ${threshold} dBFS`}
               series={distribution}
               x={{ label: "Peak level after trim, dBFS", min: -70, max: 0 }}
-              y={{ label: "Events per 2 dB", min: 0, max: most * 1.08 }}
+              y={{ label: "Events per 2 dB", min: 0, max: Math.ceil(most * 1.08) }}
               marks={[
                 {
                   id: "threshold",

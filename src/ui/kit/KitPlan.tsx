@@ -98,7 +98,7 @@ export function KitPlan() {
 
   return (
     <section className="kit-plan" aria-label="Kit plan">
-      <svg viewBox="-118 -168 236 222" role="group">
+      <svg viewBox="-118 -168 236 224" role="group">
         {chosenSpot &&
           far.map(({ mic, x, y }) => {
             const arrival = facts.arrivals[mic.id]?.find((a) => a.piece === chosen && a.confidence > 0.15);

@@ -16,7 +16,7 @@ const spots: Partial<Record<Piece, Spot>> = {
   tom1: { x: -24, y: 37, r: 17, shape: "drum" },
   tom2: { x: 17, y: 38, r: 18, shape: "drum" },
   tom3: { x: 55, y: 28, r: 18, shape: "drum" },
-  floor: { x: 52, y: -20, r: 22, shape: "floor" },
+  floor: { x: 54, y: -14, r: 22, shape: "floor" },
   ride: { x: 92, y: 30, r: 25, shape: "cymbal" },
   crash: { x: -70, y: 72, r: 22, shape: "cymbal" },
 };

@@ -101,7 +101,7 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
               ? { label: "Gain reduction, dB", min: 0, max: 20 }
               : { label: "Peak level of the stroke, dBFS", min: -36, max: 6 }
           }
-          y={{ label: "Strokes", min: 0, max: most * 1.1 }}
+          y={{ label: "Strokes", min: 0, max: Math.ceil(most * 1.1) }}
           marks={
             compressor
               ? wished.map((w) => ({
