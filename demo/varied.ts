@@ -61,7 +61,7 @@ export function variedKit(seed: number, bars = 12): { kit: Kit; song: Performanc
     ghostDb: [between(-25, -21), between(-19, -15)] as const,
   };
   const bpm = Math.round(between(78, 148) * 2) / 2;
-  const third = Math.max(2, Math.round(bars / 3));
+  const third = Math.max(1, Math.round(bars / 3));
   const song = perform(
     [
       { name: "A", bars: third, pattern: "verse", fill: true },

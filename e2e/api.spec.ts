@@ -207,7 +207,7 @@ test("other hosts and other pages are refused", async ({ request }) => {
 
 test("an archive imported again is the identical song", async ({ request }) => {
   const id = await newSong(request, "Archive");
-  const kit = writeKit("archive", 41);
+  const kit = writeKit("archive", 41, 3);
   for (const file of kit.files) await put(request, id, file.split("/").pop()!, readFileSync(file));
   const { version, song } = await open(request, id);
   await change(request, id, version, kickLevel(-4.5, song.mics[0]!.id));

@@ -16,10 +16,10 @@ export interface TestKit {
 }
 
 /** Writes a short simulated kit with names and faults of its own; one file is damaged when `damaged`. */
-export function writeKit(name: string, seed: number, damaged = false): TestKit {
+export function writeKit(name: string, seed: number, bars: number, damaged = false): TestKit {
   const folder = join(scratch, name);
   mkdirSync(folder, { recursive: true });
-  const { kit, song } = variedKit(seed, 6);
+  const { kit, song } = variedKit(seed, bars);
   const { mics, truth } = simulate(kit, song, 48000, seed);
   const files = mics.map((m) => {
     const path = join(folder, m.spec.file);

@@ -28,7 +28,7 @@ test("the demo song is there, plays, and shows what it measures", async ({ page 
 
 test("from a folder of files to a delivered kit", async ({ page }) => {
   test.setTimeout(240_000);
-  const kit = writeKit("journey", 57, true);
+  const kit = writeKit("journey", 57, 6, true);
   await page.goto("/");
   await page.getByLabel("Title of the new song").fill("Journey");
   await page.getByRole("button", { name: "New song" }).click();

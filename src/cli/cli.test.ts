@@ -31,7 +31,7 @@ const wav = (path: string) => readWav(new Uint8Array(readFileSync(path)));
 
 beforeAll(() => {
   mkdirSync(kitFolder);
-  const { kit, song } = variedKit(63, 6);
+  const { kit, song } = variedKit(63, 3);
   const { mics } = simulate(kit, song, 48000, 63);
   for (const m of mics) writeFileSync(join(kitFolder, m.spec.file), micFile(m, 48000));
 });

@@ -186,7 +186,7 @@ export class ChainRunner {
   /** What the chain gives before its pan, for stems. */
   readonly beforePan: Float32Array[];
   private readonly contexts: ProcessContext[] = [];
-  private readonly keys: { line: DelayLine; buffer: Float32Array }[][] = [];
+  private readonly keys: { lines: DelayLine[]; buffers: Float32Array[] }[] = [];
 
   constructor(chain: readonly ProcessorState[], sampleRate: number, channels: number, maxFrames: number) {
     let width = channels;
@@ -206,7 +206,7 @@ export class ChainRunner {
     this.beforePan = Array.from({ length: channels }, () => new Float32Array(maxFrames));
   }
 
-  /** The key reaches every processor as late as the signal does. */
+  /** The key reaches every processor as late as the signal does; its lines are made when a key first comes. */
   private delayKey(s: number, key: Planar | null, frames: number): void {
     const context = this.contexts[s]!;
     context.key = null;
@@ -214,16 +214,19 @@ export class ChainRunner {
     let held = this.keys[s];
     if (!held) {
       const late = this.slots.slice(0, s).reduce((sum, slot) => sum + slot.latency, 0);
-      held = this.keys[s] = key.map(() => ({ line: new DelayLine(late), buffer: new Float32Array(frames) }));
+      held = this.keys[s] = {
+        lines: key.map(() => new DelayLine(late)),
+        buffers: key.map(() => new Float32Array(this.buffers[0]!.length)),
+      };
     }
-    for (let ch = 0; ch < key.length; ch++) held[ch]!.line.process(key[ch]!, held[ch]!.buffer, frames);
-    context.key = held.map((h) => h.buffer);
+    for (let ch = 0; ch < key.length; ch++) held.lines[ch]!.process(key[ch]!, held.buffers[ch]!, frames);
+    context.key = held.buffers;
   }
 
   /** Forgets all audio; settings stay. */
   reset(): void {
     for (const slot of this.slots) slot.reset();
-    for (const held of this.keys) for (const { line } of held ?? []) line.reset();
+    for (const held of this.keys) for (const line of held?.lines ?? []) line.reset();
   }
 
   setHits(hits: Float64Array): void {

@@ -272,7 +272,7 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
       sure: Math.min(1, Math.max(0, c.excess / 20)),
     });
   });
-  if (!isPlayed(hits, others))
+  if (!isPlayed(mic.piece, hits, others))
     bleed.push(...hits.splice(0).map((h) => ({ time: h.time, levelDb: h.levelDb })));
   for (const c of candidates)
     if (c.excess <= limit) {
@@ -287,10 +287,11 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
 
 /**
  * False when what was found is doubtful or next to nothing, and no louder than the bleed beside it: then the drum is
- * never struck.
+ * never struck. One or two strokes on a cymbal are another cymbal's; a tom may well be played once.
  */
-function isPlayed(hits: readonly Hit[], bleedDb: readonly number[]): boolean {
+function isPlayed(piece: Piece, hits: readonly Hit[], bleedDb: readonly number[]): boolean {
   if (hits.length > 2 && median(hits.map((h) => h.sure)) >= 0.4) return true;
+  if (hits.length < 3 && !isShell(piece)) return false;
   return bleedDb.length === 0 || median(hits.map((h) => h.levelDb)) > quantile(bleedDb, 0.98);
 }
 
