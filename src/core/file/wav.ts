@@ -191,10 +191,13 @@ export function readWav(bytes: Uint8Array): Audio & { info: WavInfo } {
 
 /** Refuses samples that are not finite numbers; `from` is the frame at which the arrays begin. */
 export function checkNumbers(channels: readonly Float32Array[], from: number, frames = Infinity): void {
-  for (const x of channels)
-    for (let i = 0; i < Math.min(frames, x.length); i++)
-      if (!Number.isFinite(x[i]!))
+  for (const x of channels) {
+    const count = Math.min(frames, x.length);
+    for (let i = 0; i < count; i++)
+      // A number less itself is 0; what is infinite or no number is not.
+      if (x[i]! - x[i]! !== 0)
         throw new AudioFileError(`has a sample that is not a number at frame ${from + i}`);
+  }
 }
 
 export type WriteFormat = "wav16" | "wav24" | "wav32f";

@@ -64,6 +64,7 @@ class WavWatcher {
       throw new AudioFileError(
         `ends too early: ${this.info.frames} frames are promised, ${this.frames} are there`,
       );
+    this.peaks.close();
     return { info: this.info, peaks: this.peaks };
   }
 }
@@ -87,6 +88,7 @@ async function convert(db: Db, name: string, file: StoredFile, info: WavInfo, sa
   const stored = await storeFile(db, name, "audio/wav", pieces());
   const peaks = new PeakGatherer(info.channels);
   peaks.add(converted, frames);
+  peaks.close();
   return { stored, info: readWavHeader(head, stored.byteLength), peaks };
 }
 
@@ -149,7 +151,7 @@ export async function importAudio(
         peakDbfs,
       });
       for (const [level, framesPerPeak] of peakLevels.entries())
-        await insertPeaks(db, audioId, framesPerPeak, played.peaks.finish(level));
+        await insertPeaks(db, audioId, framesPerPeak, played.peaks.level(level));
       await linkAudio(db, songId, audioId);
       const file = uniqueName(
         name,
