@@ -105,6 +105,12 @@ function PanField({ mic }: { mic: Mic }) {
   );
 }
 
+/** A bus's name that fits over a column of sends; the whole one is its title. */
+const shortBus = (name: string): string => {
+  const last = name.replace("Parallel ", "");
+  return last.length > 8 ? `${last.slice(0, 5)}.` : last;
+};
+
 /** One send: empty is off; a level in dB switches it on. */
 function SendField({ mic, bus }: { mic: Mic; bus: Bus }) {
   const send = mic.sends.find((s) => s.bus === bus.id);
@@ -203,7 +209,7 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
           {returns.map((b) => (
             <th key={b.id} className="send-head" title={`Send to ${b.name}`}>
               <button type="button" className="more" onClick={() => chooseBus(b.id)}>
-                {b.name.replace("Parallel ", "")}
+                {shortBus(b.name)}
               </button>
             </th>
           ))}
