@@ -18,7 +18,6 @@ export default {
     quietDeps: true,
     silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"],
   },
-  experimental: { proxyClientMaxBodySize: "8gb" },
   async headers() {
     return [
       {

@@ -200,6 +200,17 @@ test("other hosts and other pages are refused", async ({ request }) => {
       await request.post("/api/songs", { data: { title: "x" }, headers: { origin: "http://evil.example" } })
     ).status(),
   ).toBe(403);
+  // Uploads are not behind the proxy and check themselves.
+  const id = await newSong(request);
+  for (const path of [`/api/songs/${id}/files?name=x.wav`, "/api/archives"])
+    for (const headers of [{ host: "evil.example" }, { origin: "http://evil.example" }] as Record<
+      string,
+      string
+    >[]) {
+      const method = path.includes("files") ? "PUT" : "POST";
+      const response = await request.fetch(path, { method, headers, data: noiseWav(100) });
+      expect([403, 421]).toContain(response.status());
+    }
   const page = await request.get("/");
   expect(page.headers()["content-security-policy"]).toContain("default-src 'self'");
   expect(page.headers()["cross-origin-embedder-policy"]).toBe("require-corp");

@@ -5,12 +5,12 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { AppError } from "@/server/errors";
-import { respond } from "@/server/http/respond";
+import { guarded } from "@/server/http/respond";
 import { unpackSong } from "@/server/useCases/archive";
 
 /** Takes an archive as the raw body and makes a new song of it. */
 export const POST = (request: Request): Promise<Response> =>
-  respond(async () => {
+  guarded(request, async () => {
     if (!request.body) throw new AppError("invalid", "There is no archive in the request.");
     const folder = await mkdtemp(join(tmpdir(), "jubo-archive-"));
     try {

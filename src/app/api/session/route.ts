@@ -1,7 +1,7 @@
 import { timingSafeEqual } from "node:crypto";
 import Joi from "joi";
-import { sessionCookie, sessionOf } from "@/proxy";
 import { AppError } from "@/server/errors";
+import { sessionCookie, sessionOf } from "@/server/http/guard";
 import { jsonBody, respond, valid } from "@/server/http/respond";
 
 const schema = Joi.object<{ passphrase: string }>({ passphrase: Joi.string().max(1000).required() });

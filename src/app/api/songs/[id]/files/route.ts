@@ -1,10 +1,10 @@
 import { AppError } from "@/server/errors";
-import { idOf, respond } from "@/server/http/respond";
+import { guarded, idOf } from "@/server/http/respond";
 import { importAudio } from "@/server/useCases/importAudio";
 
 /** Takes one file as the raw body; `name` in the query, its length in Content-Length. */
 export const PUT = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  respond(async () => {
+  guarded(request, async () => {
     const id = await idOf(params);
     const name = new URL(request.url).searchParams.get("name");
     const length = Number(request.headers.get("content-length"));

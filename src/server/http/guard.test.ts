@@ -1,0 +1,35 @@
+import { afterEach, describe, expect, test } from "@jest/globals";
+import { refusalOf, sessionCookie, sessionOf } from "./guard";
+
+const ask = (method: string, headers: Record<string, string>) =>
+  refusalOf({ method, headers: new Headers(headers) })?.status ?? 200;
+const host = "127.0.0.1:3210";
+
+describe("guard", () => {
+  afterEach(() => {
+    delete process.env["JUBO_PASSPHRASE"];
+    delete process.env["JUBO_HOST"];
+  });
+  test("own names are let in on loopback, others are not", () => {
+    for (const name of [host, "localhost:3210", "[::1]:3210"]) expect(ask("GET", { host: name })).toBe(200);
+    for (const name of ["evil.example", "127.0.0.1.evil.example", ""])
+      expect(ask("GET", { host: name })).toBe(421);
+  });
+  test("changes come from our own pages only", () => {
+    expect(ask("POST", { host, origin: `http://${host}` })).toBe(200);
+    expect(ask("POST", { host })).toBe(200);
+    expect(ask("PUT", { host, origin: "http://evil.example" })).toBe(403);
+    expect(ask("PUT", { host, origin: "null" })).toBe(403);
+    expect(ask("DELETE", { host, "sec-fetch-site": "cross-site" })).toBe(403);
+    expect(ask("GET", { host, origin: "http://evil.example" })).toBe(200);
+  });
+  test("with a passphrase every request needs its session", () => {
+    process.env["JUBO_PASSPHRASE"] = "a long walk home";
+    process.env["JUBO_HOST"] = "0.0.0.0";
+    const cookie = (value: string) => ({ host: "studio:3210", cookie: `x=1; ${sessionCookie}=${value}` });
+    expect(ask("GET", { host: "studio:3210" })).toBe(401);
+    expect(ask("GET", cookie("forged"))).toBe(401);
+    expect(ask("GET", cookie(sessionOf("another")))).toBe(401);
+    expect(ask("GET", cookie(sessionOf("a long walk home")))).toBe(200);
+  });
+});

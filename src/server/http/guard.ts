@@ -1,0 +1,53 @@
+import { createHmac, timingSafeEqual } from "node:crypto";
+
+/** What the session cookie holds for a passphrase; nobody can make it without knowing it. */
+export const sessionOf = (passphrase: string): string =>
+  createHmac("sha256", passphrase).update("jubo session 1").digest("base64url");
+export const sessionCookie = "jubo_session";
+
+const loopback = ["127.0.0.1", "localhost", "::1"];
+
+function isOwnHost(host: string | null): boolean {
+  const wanted = process.env["JUBO_HOST"] ?? "127.0.0.1";
+  const name = (host ?? "").replace(/:\d+$/, "").replace(/^\[|\]$/g, "");
+  // Bound to the network names vary, and every request needs the session.
+  return !loopback.includes(wanted) || loopback.includes(name);
+}
+
+const sameText = (a: string, b: string): boolean =>
+  a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
+
+function cookieOf(headers: Headers, name: string): string {
+  for (const part of (headers.get("cookie") ?? "").split(";")) {
+    const [key, value = ""] = part.trim().split("=");
+    if (key === name) return value;
+  }
+  return "";
+}
+
+export type Refusal = { status: 401 | 403 | 421; message: string };
+
+/**
+ * Why a request is refused, or null: the Host, so that no rebound name reaches us; the Origin of changes, so that no
+ * page elsewhere drives us; the session when a passphrase is set.
+ */
+export function refusalOf({ headers, method }: { headers: Headers; method: string }): Refusal | null {
+  const host = headers.get("host");
+  if (!isOwnHost(host)) return { status: 421, message: "This address does not belong to Jubo." };
+  const origin = headers.get("origin");
+  const changes = !["GET", "HEAD"].includes(method);
+  const foreign = origin === null ? headers.get("sec-fetch-site") === "cross-site" : hostOf(origin) !== host;
+  if (changes && foreign) return { status: 403, message: "Changes from other pages are refused." };
+  const passphrase = process.env["JUBO_PASSPHRASE"];
+  if (passphrase && !sameText(cookieOf(headers, sessionCookie), sessionOf(passphrase)))
+    return { status: 401, message: "The passphrase is needed first." };
+  return null;
+}
+
+function hostOf(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null; // "null", as sandboxed pages send it
+  }
+}
