@@ -52,9 +52,14 @@ export class Streamer {
     if (!this.running) void this.run();
   }
 
+  /** Ends the streaming for good. */
+  close(): void {
+    this.running = false;
+  }
+
   private async run(): Promise<void> {
     this.running = true;
-    for (;;) {
+    while (this.running) {
       const ring = this.ring;
       // Beyond the end silence flows on, so that tails and latency play out.
       const over = this.position > this.frames + 20 * 48000;

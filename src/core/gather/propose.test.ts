@@ -1,0 +1,76 @@
+import { describe, expect, test } from "@jest/globals";
+import { applyOperation } from "../song/operations";
+import type { Song } from "../song/song";
+import { testMic, testSong } from "../testing/songs";
+import { isDecided, isTaken } from "./decided";
+import { noFacts, type Facts } from "./proposal";
+import { proposeStep } from "./propose";
+
+const base = testSong().song;
+const song: Song = {
+  ...base,
+  mics: [...base.mics, { ...testMic("bottom", "snare", "bottom", 20000), reference: "snare" }, { ...testMic("tom", "tom1", "close", 20000), unplayed: true }],
+}; // prettier-ignore
+const levels = { hits: [-14, -13, -15], ghosts: [-34], bleed: [-40, -41] };
+const facts: Facts = {
+  ...noFacts,
+  pairs: { bottom: { polarity: -1, delaySamples: -5.4, confidence: 0.9, gainDb: 8 } },
+  levels: { kick: { ...levels, ghosts: [] }, snare: levels, bottom: levels },
+  tone: { snare: { fundamental: 190, ring: 3120, ringDb: 14 } },
+  squeeze: { kick: { threshold: -22, reductionDb: 7 }, snare: { threshold: -24, reductionDb: 4 } },
+  farInverted: { oh: 1 },
+};
+const of = (s: Song, step: Parameters<typeof proposeStep>[2], id: string) => {
+  const found = proposeStep(s, facts, step).find((p) => p.id === id);
+  if (!found) throw new Error(`no proposal ${id}`);
+  return found;
+};
+const take = (s: Song, step: Parameters<typeof proposeStep>[2], id: string) =>
+  applyOperation(s, of(s, step, id).operation).song;
+const params = (s: Song, mic: string, type: string) =>
+  s.mics.find((m) => m.id === mic)!.chain.find((p) => p.type === type)!.params;
+
+describe("proposals", () => {
+  test("trims bring the median stroke to -10 dBFS (common practice), and leave unplayed mics alone", () => {
+    expect(params(take(song, "gather", "trim:snare"), "snare", "trim")["gain"]).toBeCloseTo(4, 1);
+    expect(proposeStep(song, facts, "gather").some((p) => p.owner === "tom")).toBe(false);
+  });
+  test("a second mic is turned over and moved against its measured delay; an inverted far mic turned over", () => {
+    const aligned = take(song, "align", "align:bottom");
+    expect(params(aligned, "bottom", "polarity")["polarity"]).toBe("inverted");
+    expect(params(aligned, "bottom", "delay")["delay"]).toBeCloseTo(5.4, 2);
+    expect(params(take(song, "align", "align:oh"), "oh", "polarity")["polarity"]).toBe("inverted");
+  });
+  test("thresholds follow the trim, which the gate and the compressor hear", () => {
+    const trimmed = take(song, "gather", "trim:kick");
+    const gain = params(trimmed, "kick", "trim")["gain"] as number;
+    for (const [step, id, type] of [["clean", "clean:kick", "gate"], ["shape", "compressor:kick", "compressor"]] as const) {
+      const before = params(take(song, step, id), "kick", type)["threshold"] as number;
+      const after = params(take(trimmed, step, id), "kick", type)["threshold"] as number;
+      expect(Math.abs(after - before - gain)).toBeLessThanOrEqual(0.5);
+    }
+  }); // prettier-ignore
+  test("the ring that was measured is cut, the fundamental lifted", () => {
+    const p = params(take(song, "shape", "eq:snare"), "snare", "eq");
+    expect(p).toMatchObject({ bell3Frequency: 3120, bell1Frequency: 190 });
+    expect(p["bell3Gain"]).toBeLessThan(0);
+  });
+  test("every proposal of every step can be taken, is then in force, and can be undone", () => {
+    let now = song;
+    for (const step of ["gather", "align", "clean", "shape", "blend"] as const)
+      for (const p of proposeStep(now, facts, step)) {
+        expect(isDecided(now, p) && !isTaken(now, p)).toBe(false);
+        const { song: taken, inverse } = applyOperation(now, p.operation);
+        expect(isTaken(taken, p)).toBe(true);
+        expect(applyOperation(taken, inverse).song).toEqual(now);
+        now = taken;
+      }
+  });
+  test("refused or set by hand needs no decision any more", () => {
+    const p = of(song, "clean", "clean:kick");
+    expect(isDecided(song, p)).toBe(false);
+    expect(isDecided({ ...song, refused: [p.id] }, p)).toBe(true);
+    const byHand = applyOperation(song, { op: "setProcessor", owner: "kick", processor: "kick.gate", on: true, params: { threshold: -50 } }).song;
+    expect([isTaken(byHand, p), isDecided(byHand, p)]).toEqual([false, true]);
+  }); // prettier-ignore
+});
