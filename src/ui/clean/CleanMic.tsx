@@ -13,6 +13,7 @@ import { useEvidence } from "../shared/evidenceClient";
 import { frequencyAxis, Legend, Plot, type Series } from "../shared/Plot";
 import { ProcessorPanel, useParams } from "../shared/ProcessorPanel";
 import { ProposalCard } from "../shared/ProposalCard";
+import { medianOr } from "../shared/medianOr";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 import { levelSeries, shiftLevels, verdict } from "./levels";
@@ -92,7 +93,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
   const spec = (type: string, name: string) => processorType(type).params[name] as NumberParam;
   const within = (s: NumberParam, v: number) => Math.min(s.max, Math.max(s.min, v));
   const gained = effect.value ? effect.value.betweenAfter - effect.value.betweenBefore : 0;
-  const kept = effect.value ? medianOf(effect.value.peakAfter) - medianOf(effect.value.peakBefore) : 0;
+  const kept = effect.value ? medianOr(effect.value.peakAfter, 0) - medianOr(effect.value.peakBefore, 0) : 0;
 
   return (
     <div className="bench-columns">
@@ -221,5 +222,3 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
     </div>
   );
 }
-
-const medianOf = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[list.length >> 1] ?? 0;

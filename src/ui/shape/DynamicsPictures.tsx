@@ -8,12 +8,12 @@ import { shortName, signed } from "../shared/format";
 import { useEvidence } from "../shared/evidenceClient";
 import { Legend, Plot, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
+import { medianOr } from "../shared/medianOr";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 
 /** Gain reduction per stroke that is usual, dB (common practice). */
 const wished = [3, 8] as const;
-const medianOf = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[list.length >> 1] ?? 0;
 
 function histogram(values: readonly number[], step: number, from: number, count: number): [number, number][] {
   return Array.from({ length: count }, (_, i) => {
@@ -67,14 +67,14 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
     ]; // prettier-ignore
   }, [value, color]);
   const most = Math.max(4, ...perStroke.flatMap((s) => s.points.map((p) => p[1])));
-  const peaks = value ? medianOf(value.peakAfter) - medianOf(value.peakBefore) : 0;
+  const peaks = value ? medianOr(value.peakAfter, 0) - medianOr(value.peakBefore, 0) : 0;
   const bleed = value ? value.betweenAfter - value.betweenBefore : 0;
   const threshold = processorType("compressor").params["threshold"] as NumberParam;
   const note = !value
     ? busy
       ? "measuring …"
       : ""
-    : `${compressor ? `median ${medianOf(value.reductionDb).toFixed(1)} dB of reduction; ` : ""}peaks ${signed(peaks, 1)} dB, bleed between strokes ${signed(bleed, 1)} dB`;
+    : `${compressor ? `median ${medianOr(value.reductionDb, 0).toFixed(1)} dB of reduction; ` : ""}peaks ${signed(peaks, 1)} dB, bleed between strokes ${signed(bleed, 1)} dB`;
   return (
     <>
       <h2>
