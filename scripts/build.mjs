@@ -1,5 +1,6 @@
 // Bundles what does not run inside Next: the command line with its server parts, the worklet and the web workers.
 import { build } from "esbuild";
+import "./kernels.mjs";
 
 const common = { bundle: true, sourcemap: true, logLevel: "warning", target: "es2022" };
 await build({

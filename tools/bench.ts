@@ -146,15 +146,14 @@ function liveSong(mics: number): Song {
 function liveLoad(): void {
   for (const mics of [8, 16, 24, 32]) {
     const song = liveSong(mics);
-    const engine = new Engine(song);
+    const engine = Engine.of(song);
     const inputs = song.mics.map((_, i) => drum(rate, i + 1));
-    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
     const blocks = Math.floor(rate / blockFrames);
     const times: number[] = [];
     for (let r = 0; r < 4; r++)
       for (let b = 0; b < blocks; b++) {
         const block = inputs.map((x) => [x.subarray(b * blockFrames, (b + 1) * blockFrames)]);
-        const t = seconds(() => engine.process(block, out, b * blockFrames));
+        const t = seconds(() => engine.process(block, b * blockFrames));
         if (r > 0) times.push(t);
       }
     const block = blockFrames / rate;

@@ -1,5 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
-import { blockFrames, plainListening } from "../core/engine/engine";
+import { blockFrames } from "../core/engine/engine";
+import { plainListening } from "../core/listen/listening";
 import { memoryReader, renderSong } from "../core/engine/renderSong";
 import { readEdited } from "../core/engine/timeline";
 import { applyAll } from "../core/song/operations";
@@ -7,6 +8,7 @@ import type { Song } from "../core/song/song";
 import { testSong } from "../core/testing/songs";
 import { LiveEngine } from "./liveEngine";
 import type { FromEngine } from "./messages";
+import { allocateBoard, MeterBoard } from "./meterBoard";
 import { allocateRing, Ring } from "./ring";
 
 const busy = (song: Song): Song =>
@@ -52,7 +54,8 @@ describe("live engine", () => {
     const memory = allocateRing(4);
     const messages: FromEngine[] = [];
     const live = new LiveEngine((m) => messages.push(m));
-    live.receive({ type: "open", song, ring: memory, listening: plainListening });
+    const board = allocateBoard(song.mics.length);
+    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
     const ring = new Ring(memory);
     fill(ring, song, audio, 0, 300, 0);
     live.receive({ type: "play", on: true });
@@ -72,25 +75,25 @@ describe("live engine", () => {
   test("a jump throws old blocks away, fades, and reports the new place; starving is counted", () => {
     const { song, audio } = testSong(40000);
     const memory = allocateRing(4);
-    let position = -1;
-    let starved = 0;
-    const live = new LiveEngine((m) => {
-      if (m.type === "state") ({ position, starved } = m);
-    });
-    live.receive({ type: "open", song, ring: memory, listening: plainListening });
+    const live = new LiveEngine(() => {});
+    const board = allocateBoard(song.mics.length);
+    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
     const ring = new Ring(memory);
+    const meters = new MeterBoard(board);
+    const position = () => meters.get("position");
+    const starved = () => meters.get("starved");
     fill(ring, song, audio, 0, 100, 0);
     live.receive({ type: "play", on: true });
     const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
     for (let b = 0; b < 40; b++) live.process(out);
-    expect(position).toBeGreaterThan(0);
+    expect(position()).toBeGreaterThan(0);
     live.receive({ type: "generation", generation: 1 });
     fill(ring, song, audio, 25600, 100, 1);
     for (let b = 0; b < 40; b++) live.process(out);
-    expect(position).toBeGreaterThan(25600);
-    expect(starved).toBe(0);
+    expect(position()).toBeGreaterThan(25600);
+    expect(starved()).toBe(0);
     for (let b = 0; b < 120; b++) live.process(out);
-    expect(starved).toBeGreaterThan(0);
+    expect(starved()).toBeGreaterThan(0);
     expect(out[0]!.every((v) => v === 0)).toBe(true);
   });
 });

@@ -1,13 +1,26 @@
-import { blockFrames, Engine, plainListening, type Listening } from "../core/engine/engine";
+import { blockFrames } from "../core/engine/engine";
+import { stereoBlock } from "../core/engine/fader";
+import { ClickTrack } from "../core/listen/click";
+import { KitMeters } from "../core/listen/kitMeters";
+import type { Listening } from "../core/listen/listening";
+import { Monitor } from "../core/listen/monitor";
+import { Sides } from "../core/listen/sides";
+import { TimeStretch } from "../core/listen/timeStretch";
 import { applyOperation } from "../core/song/operations";
 import type { Song } from "../core/song/song";
-import type { EngineMessage, EngineState, FromEngine, ProcessorMeter } from "./messages";
+import { Fader } from "../core/engine/fader";
+import type { EngineMessage, FromEngine } from "./messages";
+import { MeterBoard, watchedMost } from "./meterBoard";
 import { Ring } from "./ring";
 
-/** Blocks between two reports: about 21 ms at 48 kHz. */
-const reportEvery = 8;
+/** Blocks between two reports: about 11 ms at 48 kHz. */
+const reportEvery = 4;
+/** Reports between two looks for processors that failed. */
+const failuresEvery = 24;
+/** How far a peak falls from one report to the next: 20 dB in 0.6 s. */
+const peakFall = 0.96;
 /** Blocks the engine may run ahead in one callback while it fills its delay lines in silence. */
-const prerollBlocks = 6;
+const prerollBlocks = 8;
 /** Frames over which sound comes up after a start or jump, and goes down at a stop. */
 const fadeFrames = 192;
 
@@ -17,62 +30,100 @@ interface Capture {
   filled: number;
 }
 
+/** Everything that belongs to one opened song. */
+class Opened {
+  readonly sides: Sides;
+  readonly ring: Ring;
+  readonly board: MeterBoard;
+  readonly monitor: Monitor;
+  readonly meters: KitMeters;
+  readonly click: ClickTrack;
+  readonly inputs: Float32Array[][];
+  readonly others: Float32Array[][];
+  /** Positions of the last blocks that went in, to know what comes out. */
+  readonly history: Int32Array;
+
+  constructor(
+    public song: Song,
+    message: Extract<EngineMessage, { type: "open" }>,
+  ) {
+    const { sampleRate } = song;
+    this.sides = new Sides(song);
+    this.ring = new Ring(message.ring);
+    this.board = new MeterBoard(message.board);
+    this.monitor = new Monitor(sampleRate, blockFrames);
+    this.meters = new KitMeters(sampleRate, blockFrames);
+    this.click = new ClickTrack(sampleRate);
+    const block = () =>
+      song.mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(blockFrames)));
+    this.inputs = block();
+    this.others = block();
+    this.history = new Int32Array(Math.ceil(this.sides.latency / blockFrames) + 1);
+  }
+}
+
 /**
  * The engine as the worklet runs it: takes blocks from the ring, drops what comes out before the latency is filled,
  * fades at start and stop, and reports. Apart from those fades the samples are those of an offline render.
  */
 export class LiveEngine {
-  private song: Song | null = null;
-  private engine: Engine | null = null;
-  private ring: Ring | null = null;
-  private inputs: Float32Array[][] = [];
-  private readonly out: [Float32Array, Float32Array] = [
-    new Float32Array(blockFrames),
-    new Float32Array(blockFrames),
-  ];
-  private listening: Listening = plainListening;
+  private opened: Opened | null = null;
+  private readonly out = stereoBlock(blockFrames);
+  private readonly context = new Fader(1);
+  private readonly stretch = new TimeStretch();
   private generation = 0;
   /** Generation that the playhead has jumped to; taken up when the old one has faded out. */
   private next = 0;
   private wanted = false;
+  private half = false;
   private fade = 0;
   private toFill = 0;
-  private history = new Int32Array(1);
   private historyAt = 0;
   private watched: readonly string[] = [];
   private starved = 0;
   private blocks = 0;
-  private kitPeak = 0;
+  private failures = 0;
   private capture: Capture | null = null;
+  private count: { left: number; passed: number; readonly click: ClickTrack } | null = null;
 
   constructor(private readonly tell: (message: FromEngine) => void) {}
 
   receive(message: EngineMessage): void {
+    const { opened } = this;
     switch (message.type) {
       case "open":
-        this.listening = message.listening;
-        this.open(message.song, new Ring(message.ring));
+        this.opened = new Opened(message.song, message);
+        this.listen(message.listening);
+        this.refill();
         break;
       case "operation":
-        this.song = applyOperation(this.song!, message.operation).song;
-        this.engine!.update(this.song);
+        if (!opened) break;
+        opened.song = applyOperation(opened.song, message.operation).song;
+        opened.sides.update(opened.song);
         break;
       case "song":
-        this.song = message.song;
-        this.engine!.update(this.song);
+        if (!opened) break;
+        opened.song = message.song;
+        opened.sides.update(message.song);
         break;
       case "listen":
-        this.listening = message.listening;
-        this.engine?.listen(this.listening);
+        this.listen(message.listening);
         break;
       case "play":
-        this.wanted = message.on;
+        this.play(message.on, message.countIn ?? null);
         break;
       case "generation":
         this.next = message.generation;
         break;
+      case "click":
+        opened?.click.set(Float64Array.from(message.beats), message.beatsPerBar);
+        break;
+      case "half":
+        this.half = message.on;
+        this.stretch.reset();
+        break;
       case "watch":
-        this.watched = message.ids;
+        this.watched = message.ids.slice(0, watchedMost);
         break;
       case "capture":
         this.capture = {
@@ -83,95 +134,133 @@ export class LiveEngine {
     }
   }
 
-  private open(song: Song, ring: Ring): void {
-    this.song = song;
-    this.ring = ring;
-    this.engine = new Engine(song);
-    this.engine.listen(this.listening);
-    this.inputs = song.mics.map((m) =>
-      Array.from({ length: m.channels }, () => new Float32Array(blockFrames)),
-    );
-    this.history = new Int32Array(Math.ceil(this.engine.latency / blockFrames) + 1);
-    this.refill();
+  private listen(listening: Listening): void {
+    this.opened?.sides.listen(listening);
+    this.opened?.monitor.set(listening.monitor);
+    this.context.set(listening.monitor.context ? 1 : 0);
+  }
+
+  private play(on: boolean, countIn: { beats: number; framesPerBeat: number } | null): void {
+    this.wanted = on;
+    this.count = null;
+    const { opened } = this;
+    if (!on || !opened) return;
+    opened.meters.reset();
+    opened.board.put("truePeakMost", 0);
+    if (!countIn) return;
+    const click = new ClickTrack(opened.song.sampleRate);
+    const beats = Float64Array.from({ length: countIn.beats }, (_, b) => b * countIn.framesPerBeat);
+    click.set(beats, countIn.beats);
+    this.count = { left: countIn.beats * countIn.framesPerBeat, passed: 0, click };
   }
 
   private refill(): void {
-    this.engine?.reset();
-    this.toFill = this.history.length - 1;
+    const { opened } = this;
+    if (!opened) return;
+    const ready = opened.ring.ready(this.generation);
+    opened.sides.reset(ready ? opened.ring.frontPosition() : 0);
+    this.stretch.reset();
+    this.toFill = opened.history.length - 1;
     this.historyAt = 0;
   }
 
   /** Takes the front block of the ring through the engine into `this.out`. */
-  private runBlock(engine: Engine, ring: Ring): void {
-    const block = ring.front();
-    let at = 0;
-    for (const mic of this.inputs)
-      for (let ch = 0; ch < mic.length; ch++) {
-        const x = block[at++]!;
-        const y = mic[ch]!;
-        for (let i = 0; i < blockFrames; i++) y[i] = x[i]!;
-      }
+  private runBlock(opened: Opened): void {
+    const { ring, sides, inputs, others, history } = opened;
+    copyBlock(ring.front(), inputs);
+    copyBlock(ring.frontOther(), others);
     const position = ring.frontPosition();
     ring.pop();
-    engine.process(this.inputs, this.out, position);
-    this.history[this.historyAt % this.history.length] = position;
+    sides.process(inputs, others, position);
+    history[this.historyAt % history.length] = position;
     this.historyAt++;
+    for (let ch = 0; ch < 2; ch++) this.out[ch]!.set(sides.output[ch]!);
+    opened.meters.add(this.out);
+    this.context.add(sides.context, this.out, blockFrames);
+    opened.monitor.process(this.out, blockFrames);
   }
 
   /** Song frame of the first frame of `this.out`, to within the latency's fraction of a block. */
-  private get heard(): number {
-    const { history } = this;
-    if (this.historyAt < history.length)
-      return this.ring?.ready(this.generation) ? this.ring.frontPosition() : 0;
+  private heard({ history, ring, sides }: Opened): number {
+    if (this.historyAt < history.length) return ring.ready(this.generation) ? ring.frontPosition() : 0;
     const first = history[this.historyAt % history.length]!;
-    return first + history.length * blockFrames - blockFrames - this.engine!.latency;
+    return first + history.length * blockFrames - blockFrames - sides.latency;
   }
 
   /** One callback of 128 frames. Runs on the audio thread. */
   process(output: readonly Float32Array[]): void {
-    const { engine, ring } = this;
+    const { opened } = this;
     for (const y of output) y.fill(0);
-    if (!engine || !ring) return;
+    if (!opened) return;
+    const { ring } = opened;
     if (this.next !== this.generation && (this.fade === 0 || !ring.ready(this.generation))) {
       this.generation = this.next;
       this.fade = 0;
       this.refill();
     }
-    const ready = ring.ready(this.generation);
-    if (this.wanted || this.fade > 0) {
-      for (let n = 0; n < prerollBlocks && this.toFill > 0 && ring.ready(this.generation); n++) {
-        this.runBlock(engine, ring);
-        this.toFill--;
-      }
-      if (this.toFill === 0 && ring.ready(this.generation)) {
-        this.runBlock(engine, ring);
-        this.emit(output);
-      } else if (this.toFill === 0 || !ready) {
-        this.starved++;
-        this.fade = 0;
-      }
-    }
-    if (++this.blocks % reportEvery === 0) this.report();
+    if (this.count && this.wanted) this.countIn(output);
+    else if (this.wanted || this.fade > 0) this.advance(opened, output);
+    if (++this.blocks % reportEvery === 0) this.report(opened);
   }
 
-  private emit(output: readonly Float32Array[]): void {
+  private countIn(output: readonly Float32Array[]): void {
+    const count = this.count!;
+    count.click.add(output, blockFrames, count.passed);
+    count.passed += blockFrames;
+    count.left -= blockFrames;
+    if (count.left <= 0) this.count = null;
+  }
+
+  private advance(opened: Opened, output: readonly Float32Array[]): void {
+    const { ring } = opened;
+    const ready = ring.ready(this.generation);
+    for (let n = 0; n < prerollBlocks && this.toFill > 0 && ring.ready(this.generation); n++) {
+      this.runBlock(opened);
+      this.toFill--;
+    }
+    if (this.toFill === 0 && this.produce(opened)) this.emit(opened, output);
+    else if (this.toFill === 0 || !ready) {
+      this.starved++;
+      this.fade = 0;
+    }
+  }
+
+  /** Fills `this.out` with the next block that is heard; false when there is no audio for it. */
+  private produce(opened: Opened): boolean {
+    const { ring } = opened;
+    if (!this.half) {
+      if (!ring.ready(this.generation)) return false;
+      this.runBlock(opened);
+      return true;
+    }
+    for (let n = 0; this.stretch.ready < blockFrames; n++) {
+      // The first grain needs a run of blocks; they are taken a few at a time.
+      if (n === prerollBlocks || !ring.ready(this.generation)) return n === prerollBlocks && this.silence();
+      this.runBlock(opened);
+      this.stretch.push(this.out, blockFrames);
+    }
+    this.stretch.pull(this.out, blockFrames);
+    return true;
+  }
+  private silence(): boolean {
+    for (const y of this.out) y.fill(0);
+    return true;
+  }
+
+  private emit(opened: Opened, output: readonly Float32Array[]): void {
+    if (this.capture) this.captureBlock(this.capture, opened);
+    if (!this.half) opened.click.add(this.out, blockFrames, this.heard(opened));
     const step = (this.wanted && this.next === this.generation ? 1 : -1) / fadeFrames;
     let { fade } = this;
     for (let i = 0; i < blockFrames; i++) {
       fade = Math.min(1, Math.max(0, fade + step));
-      for (let ch = 0; ch < output.length; ch++) {
-        const v = this.out[ch]![i]! * fade;
-        output[ch]![i] = v;
-        const a = Math.abs(v);
-        if (a > this.kitPeak) this.kitPeak = a;
-      }
+      for (let ch = 0; ch < output.length; ch++) output[ch]![i] = this.out[ch]![i]! * fade;
     }
     this.fade = fade;
-    if (this.capture) this.captureBlock(this.capture);
   }
 
-  private captureBlock(capture: Capture): void {
-    if (capture.position < 0) capture.position = this.heard;
+  private captureBlock(capture: Capture, opened: Opened): void {
+    if (capture.position < 0) capture.position = this.heard(opened);
     const room = Math.min(blockFrames, capture.channels[0].length - capture.filled);
     for (let ch = 0; ch < 2; ch++) capture.channels[ch]!.set(this.out[ch]!.subarray(0, room), capture.filled);
     capture.filled += room;
@@ -180,27 +269,35 @@ export class LiveEngine {
     this.capture = null;
   }
 
-  private report(): void {
-    const engine = this.engine!;
-    const meter = (id: string): ProcessorMeter => ({
-      id,
-      reductionDb: engine.reduction(id),
-      matchDb: engine.matchOf(id),
-    });
-    const state: EngineState = {
-      type: "state",
-      position: this.heard,
-      generation: this.generation,
-      playing: this.wanted,
-      peaks: this.inputs.map((_, i) => engine.takePeak(i)),
-      momentary: engine.momentary,
-      kitPeak: this.kitPeak,
-      matchDb: engine.matchDb,
-      processors: this.watched.map(meter),
-      starved: this.starved,
-      failed: engine.failed,
-    };
-    this.kitPeak = 0;
-    this.tell(state);
+  private report(opened: Opened): void {
+    const { board, sides, meters, inputs } = opened;
+    const peak = meters.takePeak();
+    board.put("position", this.heard(opened));
+    board.put("generation", this.generation);
+    board.put("playing", this.wanted ? 1 : 0);
+    board.put("momentary", meters.momentary);
+    board.put("shortTerm", meters.shortTerm);
+    board.put("truePeak", Math.max(peak, peakFall * board.get("truePeak")));
+    board.put("truePeakMost", Math.max(peak, board.get("truePeakMost")));
+    board.put("correlation", meters.correlation);
+    board.put("matchDb", sides.matchDb);
+    board.put("measured", sides.measured ? 1 : 0);
+    board.put("starved", this.starved);
+    for (let m = 0; m < inputs.length; m++) board.putPeak(m, sides.engine.takePeak(m), peakFall);
+    for (let i = 0; i < this.watched.length; i++)
+      board.putReduction(i, sides.engine.reduction(this.watched[i]!));
+    if ((this.blocks / reportEvery) % failuresEvery !== 0) return;
+    const { failed } = sides.engine;
+    if (failed.length !== this.failures) this.tell({ type: "failed", ids: failed });
+    this.failures = failed.length;
+  }
+}
+
+/** Channels of a ring's block into the inputs of the mics. */
+function copyBlock(block: readonly Float32Array[], mics: readonly Float32Array[][]): void {
+  let at = 0;
+  for (let m = 0; m < mics.length; m++) {
+    const mic = mics[m]!;
+    for (let ch = 0; ch < mic.length; ch++) mic[ch]!.set(block[at++]!);
   }
 }

@@ -1,59 +1,51 @@
-import type { Listening } from "../core/engine/engine";
+import type { Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
 import type { Edit, Song } from "../core/song/song";
 import type { RingMemory } from "./ring";
 
-/** Loop in frames of the song. */
-export interface Loop {
+/** A stretch of the song in frames. */
+export interface Stretch {
   readonly from: number;
   readonly to: number;
 }
 
+/** Clicks before play begins. */
+export interface CountIn {
+  readonly beats: number;
+  readonly framesPerBeat: number;
+}
+
 /** To the worklet. */
 export type EngineMessage =
-  | { readonly type: "open"; readonly song: Song; readonly ring: RingMemory; readonly listening: Listening }
+  | {
+      readonly type: "open";
+      readonly song: Song;
+      readonly ring: RingMemory;
+      readonly board: SharedArrayBuffer;
+      readonly listening: Listening;
+    }
   | { readonly type: "operation"; readonly operation: Operation }
   /** A song with the same mics, buses and chains. */
   | { readonly type: "song"; readonly song: Song }
   | { readonly type: "listen"; readonly listening: Listening }
-  | { readonly type: "play"; readonly on: boolean }
+  | { readonly type: "play"; readonly on: boolean; readonly countIn?: CountIn | null }
   /** The playhead jumps: only blocks of this generation count. */
   | { readonly type: "generation"; readonly generation: number }
-  /** Processors whose gain reduction is reported. */
+  /** Clicks on these frames of the song; none: no click. */
+  | { readonly type: "click"; readonly beats: readonly number[]; readonly beatsPerBar: number }
+  /** Half speed at the same pitch. */
+  | { readonly type: "half"; readonly on: boolean }
+  /** Processors whose gain reduction is reported, in this order. */
   | { readonly type: "watch"; readonly ids: readonly string[] }
   /** Hands back the next frames that are heard; for tests. */
   | { readonly type: "capture"; readonly frames: number };
 
-export interface ProcessorMeter {
-  readonly id: string;
-  readonly reductionDb: number;
-  readonly matchDb: number;
-}
-
-/** What the worklet reports some forty times a second. */
-export interface EngineState {
-  readonly type: "state";
-  /** Song frame that is heard. */
-  readonly position: number;
-  readonly generation: number;
-  readonly playing: boolean;
-  /** Peak per mic since the last report, linear. */
-  readonly peaks: readonly number[];
-  /** Momentary loudness of the kit, LUFS. */
-  readonly momentary: number;
-  /** Peak of the kit since the last report, linear. */
-  readonly kitPeak: number;
-  /** Gain in dB by which the untreated recording is moved. */
-  readonly matchDb: number;
-  readonly processors: readonly ProcessorMeter[];
-  /** Blocks in which playback had to wait for audio, since opening. */
-  readonly starved: number;
-  /** Processors that were taken out because they returned something that is no number. */
-  readonly failed: readonly string[];
-}
-
+/** From the worklet; what changes all the time goes over the meter board. */
 export type FromEngine =
-  | EngineState
+  /** Processors that were taken out because they returned something that is no number. */
+  | { readonly type: "failed"; readonly ids: readonly string[] }
+  /** The engine could not take a message; the reason in words. */
+  | { readonly type: "broken"; readonly message: string }
   | { readonly type: "captured"; readonly position: number; readonly channels: readonly Float32Array[] };
 
 export interface StreamMic {
@@ -74,12 +66,18 @@ export type StreamMessage =
       readonly type: "seek";
       readonly position: number;
       readonly generation: number;
-      readonly loop: Loop | null;
+      /** Stretches that are played one after another instead of the whole song. */
+      readonly stretches: readonly Stretch[] | null;
+      /** The stretches begin again when they are over. */
+      readonly again: boolean;
       readonly edits: readonly Edit[];
+      /** Edits of the other side of a comparison; null: the same. */
+      readonly otherEdits: readonly Edit[] | null;
     };
 
 /** From the streaming worker. */
 export type FromStream =
   | { readonly type: "waiting"; readonly message: string }
   | { readonly type: "flowing" }
-  | { readonly type: "failed"; readonly message: string };
+  /** The stretches of this generation are all on their way; the last one ends at `frame`. */
+  | { readonly type: "ending"; readonly generation: number; readonly frame: number };

@@ -1,35 +1,64 @@
-import { plainListening, type Listening } from "../core/engine/engine";
+import { plainListening, type Comparison, type Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
 import type { Edit, Song } from "../core/song/song";
-import type { EngineMessage, EngineState, FromEngine, FromStream, Loop, StreamMessage } from "./messages";
+import type { CountIn, EngineMessage, FromEngine, FromStream, Stretch, StreamMessage } from "./messages";
+import { allocateBoard, MeterBoard, type EngineState } from "./meterBoard";
 import { allocateRing } from "./ring";
 
 export interface PlayerEvents {
   state(state: EngineState): void;
   /** What stands in the way of playing, in words; null when nothing does any more. */
   trouble(message: string | null): void;
+  /** Processors that were taken out because they returned something that is no number. */
+  failed(ids: readonly string[]): void;
 }
 
-/** Song, transport and listening as the player needs them; made anew for every song or set of mics. */
+/** How often the player looks after itself, ms: meters in a hidden page, an output that stands still. */
+const watchEvery = 250;
+/** Looks without a move of the playhead after which the output counts as lost. */
+const lostAfter = 8;
+
+/** Edits of the other side of a comparison; null: the song's own. */
+function otherEdits(song: Song, comparison: Comparison): readonly Edit[] | null {
+  if (comparison.kind === "timing" || comparison.kind === "untreated")
+    return song.edits.length > 0 ? [] : null;
+  if (comparison.kind !== "version") return null;
+  return JSON.stringify(comparison.song.edits) === JSON.stringify(song.edits) ? null : comparison.song.edits;
+}
+
+/** The browser's side of playback: audio graph, streaming worker, transport. Made anew for every set of mics. */
 export class Player {
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
   private stream: Worker | null = null;
+  private board: MeterBoard | null = null;
   private opening: Promise<void> | null = null;
   private generation = 0;
   private position = 0;
-  private loop: Loop | null = null;
+  private stretches: readonly Stretch[] | null = null;
+  private again = false;
   private listening: Listening = plainListening;
   private watched: readonly string[] = [];
+  private click: { beats: readonly number[]; beatsPerBar: number } = { beats: [], beatsPerBar: 4 };
+  private half = false;
   private captured: ((c: { position: number; channels: readonly Float32Array[] }) => void) | null = null;
-  /** True: plays what was recorded, without the timing edits. */
-  private asPlayed = false;
+  private ending: { generation: number; frame: number } | null = null;
+  private readonly timer = setInterval(() => this.lookAfter(), watchEvery);
+  private frame = 0;
+  private still = 0;
+  private lastSeen = -1;
+  private waiting = false;
+  private interrupted = false;
+  private closed = false;
   playing = false;
 
   constructor(
     private song: Song,
     private readonly events: PlayerEvents,
-  ) {}
+  ) {
+    if (typeof navigator !== "undefined")
+      navigator.mediaDevices?.addEventListener?.("devicechange", this.onDevices);
+  }
 
   /** Sets the audio graph up; called by the first gesture, as browsers demand. */
   private open(): Promise<void> {
@@ -45,37 +74,106 @@ export class Player {
     if (!globalThis.crossOriginIsolated)
       throw new Error("the page is not isolated, so memory cannot be shared");
     const ring = allocateRing(this.song.mics.reduce((n, m) => n + m.channels, 0));
+    const board = allocateBoard(this.song.mics.length);
+    this.board = new MeterBoard(board);
     this.stream = new Worker("/jubo/streamWorker.js", { type: "module" });
-    this.stream.onmessage = ({ data }: MessageEvent<FromStream>) =>
-      this.events.trouble(
-        data.type === "flowing" ? null : `Waiting for audio: ${data.message}. It goes on by itself.`,
-      );
+    this.stream.onmessage = ({ data }: MessageEvent<FromStream>) => this.hearStream(data);
     const mics = this.song.mics.map((m) => ({ audio: m.audio!, channels: m.channels }));
     this.toStream({ type: "open", ring, mics, frames: this.song.frames });
     this.startStream();
+    // The context runs at the song's rate; for a device with another one the browser converts what comes out.
     const context = new AudioContext({ sampleRate: this.song.sampleRate, latencyHint: "interactive" });
     this.context = context;
+    context.onstatechange = () => this.followContext(context);
     await context.audioWorklet.addModule("/jubo/worklet.js");
     const node = new AudioWorkletNode(context, "jubo-engine", { numberOfInputs: 0, outputChannelCount: [2] });
     this.node = node;
-    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => this.receive(data);
+    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => this.hearEngine(data);
     node.onprocessorerror = () =>
       this.events.trouble("The audio engine stopped. The song is safe; reload the page to play on.");
-    this.toEngine({ type: "open", song: this.song, ring, listening: this.listening });
+    this.toEngine({ type: "open", song: this.song, ring, board, listening: this.listening });
     this.toEngine({ type: "generation", generation: this.generation });
     this.toEngine({ type: "watch", ids: this.watched });
+    this.toEngine({ type: "click", ...this.click });
+    this.toEngine({ type: "half", on: this.half });
     node.connect(context.destination);
+    this.draw();
   }
 
-  private receive(message: FromEngine): void {
-    if (message.type === "captured") {
-      this.captured?.(message);
+  /** Reads the meters whenever the page draws. */
+  private readonly draw = (): void => {
+    if (this.closed) return;
+    this.readBoard();
+    this.frame = requestAnimationFrame(this.draw);
+  };
+  private readBoard(): void {
+    const state = this.board?.read(this.watched.length);
+    if (!state || state.generation !== this.generation) return; // from before a jump
+    if (this.playing) this.position = state.position;
+    this.events.state(state);
+    if (!this.playing) return;
+    const end = this.ending?.generation === this.generation ? this.ending.frame : this.song.frames;
+    if ((!this.stretches || this.ending) && state.position >= end) this.stop();
+  }
+
+  private hearEngine(message: FromEngine): void {
+    if (message.type === "captured") this.captured?.(message);
+    else if (message.type === "failed") this.events.failed(message.ids);
+    else
+      this.events.trouble(
+        `The audio engine could not go on: ${message.message}. The song is safe; reload the page.`,
+      );
+  }
+  private hearStream(message: FromStream): void {
+    if (message.type === "ending") this.ending = message;
+    this.waiting = message.type === "waiting" || (this.waiting && message.type === "ending");
+    if (message.type === "waiting")
+      this.events.trouble(`Waiting for audio: ${message.message}. It goes on by itself.`);
+    else if (message.type === "flowing") this.events.trouble(null);
+  }
+
+  /** The system took the output away or gave it back. */
+  private followContext(context: AudioContext): void {
+    if (context !== this.context || this.closed) return;
+    if (context.state === "running") {
+      if (this.interrupted) this.events.trouble(null);
+      this.interrupted = false;
+    } else if (this.playing && context.state !== "closed") {
+      this.interrupted = true;
+      this.events.trouble(
+        "The system has suspended the audio output. Playback goes on as soon as it is back.",
+      );
+      void context.resume();
+    }
+  }
+  private readonly onDevices = (): void => {
+    if (this.playing) void this.context?.resume();
+  };
+
+  /** What must also happen in a hidden page: the end of the song is seen, and an output that stands still is renewed. */
+  private lookAfter(): void {
+    this.readBoard();
+    const { context } = this;
+    if (!context || !this.playing || this.waiting) {
+      this.still = 0;
       return;
     }
-    if (message.generation !== this.generation) return; // from before a jump
-    if (this.playing) this.position = message.position;
-    this.events.state(message);
-    if (this.playing && !this.loop && message.position >= this.song.frames) this.stop();
+    if (this.interrupted) void context.resume();
+    this.still = context.currentTime === this.lastSeen && !this.interrupted ? this.still + 1 : 0;
+    this.lastSeen = context.currentTime;
+    if (this.still === lostAfter) void this.renew();
+  }
+  /** Sets everything up anew where the playhead stands, for instance on another device. */
+  private async renew(): Promise<void> {
+    this.events.trouble("The audio output was lost; playback is set up anew.");
+    this.takeDown();
+    this.seek(this.position);
+    try {
+      await this.play();
+      this.events.trouble(null);
+    } catch {
+      this.playing = false; // open() has said why
+    }
   }
 
   private toEngine(message: EngineMessage): void {
@@ -85,17 +183,27 @@ export class Player {
     this.stream?.postMessage(message);
   }
   private startStream(): void {
-    const edits: readonly Edit[] = this.asPlayed ? [] : this.song.edits;
-    const { position, generation, loop } = this;
-    this.toStream({ type: "seek", position, generation, loop, edits });
+    const { position, generation, stretches, again, song } = this;
+    this.ending = null;
+    const other = otherEdits(song, this.listening.comparison);
+    this.toStream({
+      type: "seek",
+      position,
+      generation,
+      stretches,
+      again,
+      edits: song.edits,
+      otherEdits: other,
+    });
   }
 
-  async play(): Promise<void> {
+  async play(countIn: CountIn | null = null): Promise<void> {
     this.playing = true;
-    if (!this.loop && this.position >= this.song.frames - 1) this.seek(0);
+    this.still = 0;
+    if (!this.stretches && this.position >= this.song.frames - 1) this.seek(0);
     await this.open();
     await this.context!.resume();
-    if (this.playing) this.toEngine({ type: "play", on: true });
+    if (this.playing) this.toEngine({ type: "play", on: true, countIn });
   }
   stop(): void {
     this.playing = false;
@@ -108,16 +216,18 @@ export class Player {
     this.startStream();
     this.toEngine({ type: "generation", generation: this.generation });
   }
-  setLoop(loop: Loop | null): void {
-    this.loop = loop;
+  /** Loops a stretch; null plays straight on. */
+  setLoop(loop: Stretch | null): void {
+    this.stretches = loop && [loop];
+    this.again = loop !== null;
     const inside = loop && this.position >= loop.from && this.position < loop.to;
     this.seek(loop && !inside ? loop.from : this.position);
   }
-  /** Listens to the playing as it was recorded, or as it was tightened. */
-  setAsPlayed(on: boolean): void {
-    if (this.asPlayed === on) return;
-    this.asPlayed = on;
-    this.seek(this.position);
+  /** Plays stretches one after another and stops. */
+  setStretches(stretches: readonly Stretch[]): void {
+    this.stretches = stretches;
+    this.again = false;
+    this.seek(stretches[0]?.from ?? this.position);
   }
 
   /** Takes a change up while playing. The song must have the same mics, buses and chains. */
@@ -128,12 +238,25 @@ export class Player {
     if (moved) this.seek(this.position);
   }
   listen(listening: Listening): void {
+    const before = otherEdits(this.song, this.listening.comparison);
     this.listening = listening;
     this.toEngine({ type: "listen", listening });
+    // Another timing on the other side needs a stream that carries both.
+    const after = otherEdits(this.song, listening.comparison);
+    if (JSON.stringify(before) !== JSON.stringify(after)) this.seek(this.position);
   }
   watch(ids: readonly string[]): void {
     this.watched = ids;
     this.toEngine({ type: "watch", ids });
+  }
+  /** Clicks on frames of the song; none: no click. */
+  setClick(beats: readonly number[], beatsPerBar: number): void {
+    this.click = { beats, beatsPerBar };
+    this.toEngine({ type: "click", ...this.click });
+  }
+  setHalf(on: boolean): void {
+    this.half = on;
+    this.toEngine({ type: "half", on });
   }
 
   /** The next frames that are heard, with the song frame of the first. */
@@ -143,10 +266,27 @@ export class Player {
       this.toEngine({ type: "capture", frames });
     });
   }
+  /** The audio context, for tests of what the system may do to it. */
+  get audio(): AudioContext | null {
+    return this.context;
+  }
 
-  close(): void {
+  private takeDown(): void {
+    cancelAnimationFrame(this.frame);
     this.stream?.terminate();
     this.node?.disconnect();
-    void this.context?.close();
+    const { context } = this;
+    this.context = null;
+    void context?.close();
+    this.node = null;
+    this.stream = null;
+    this.board = null;
+    this.opening = null;
+  }
+  close(): void {
+    this.closed = true;
+    clearInterval(this.timer);
+    navigator.mediaDevices?.removeEventListener?.("devicechange", this.onDevices);
+    this.takeDown();
   }
 }

@@ -12,17 +12,26 @@ const file = writeWav({ sampleRate: 48000, channels: [x] }, "wav32f");
 const info = readWavHeader(file, file.length);
 const realFetch = globalThis.fetch;
 let broken = 0;
+let asked = 0;
 let opened: Streamer | null = null;
 
-/** The server's audio route, which breaks as often as `broken` says. */
+/** The server's route for frames side by side, which breaks as often as `broken` says. */
 beforeEach(() => {
-  globalThis.fetch = (async (_: string, init: { headers: { range: string } }) => {
+  globalThis.fetch = (async (url: string) => {
+    asked++;
     if (broken > 0) {
       broken--;
       throw new Error("connection lost");
     }
-    const [from, to] = /bytes=(\d+)-(\d+)/.exec(init.headers.range)!.slice(1).map(Number);
-    return new Response(file.slice(from, to! + 1), { status: 206, headers: { "x-audio": JSON.stringify(info) } });
+    const query = new URL(url, "http://x").searchParams;
+    const from = Number(query.get("from"));
+    const to = Math.min(frames, from + Number(query.get("count")));
+    const part = { ...info, frames: Math.max(0, to - from) };
+    const head = new TextEncoder().encode(JSON.stringify([part]));
+    const size = new Uint8Array(new Uint32Array([head.length]).buffer);
+    const at = info.dataStart;
+    const data = file.slice(at + from * info.frameBytes, at + Math.max(from, to) * info.frameBytes);
+    return new Response(new Uint8Array([...size, ...head, ...data]));
   }) as unknown as typeof fetch;
 }); // prettier-ignore
 afterEach(() => {
@@ -53,8 +62,15 @@ function start(): { ring: Ring; streamer: Streamer; told: FromStream[]; read: (g
   };
   return { ring, streamer, told, read };
 } // prettier-ignore
-const seek = (position: number, generation: number, loop: { from: number; to: number } | null = null) =>
-  ({ type: "seek", position, generation, loop, edits: [] }) as const;
+const seek = (position: number, generation: number, loop: { from: number; to: number } | null = null) => ({
+  type: "seek" as const,
+  position,
+  generation,
+  stretches: loop && [loop],
+  again: loop !== null,
+  edits: [],
+  otherEdits: null,
+});
 
 describe("streamer", () => {
   test("streams the recording bit for bit over page borders, from any frame", async () => {
@@ -91,5 +107,42 @@ describe("streamer", () => {
     expect(audio.every((v, i) => v === x[i])).toBe(true);
     expect(told[0]).toEqual({ type: "waiting", message: "connection lost" });
     expect(told[told.length - 1]).toEqual({ type: "flowing" });
+  });
+  test("stretches are played one after another, joined without a step, and the end is told", async () => {
+    const { streamer, read, told } = start();
+    const list = [0, 20_000, 50_000].map((from) => ({ from, to: from + 8 * blockFrames }));
+    streamer.receive({ ...seek(0, 0), stretches: list, again: false });
+    const { positions, audio } = await read(0, 30);
+    expect(positions.filter((_, i) => i % 8 === 0).slice(0, 3)).toEqual([0, 20_000, 50_000]);
+    // Within a stretch every frame is the recording's; its last block fades over to what leads to the next.
+    expect(audio[3 * blockFrames + 5]).toBe(x[3 * blockFrames + 5]);
+    const seam = 8 * blockFrames;
+    expect(Math.abs(audio[seam - 1]! - x[20_000 - 1]!)).toBeLessThan(0.02);
+    expect(audio[seam]).toBe(x[20_000]);
+    expect(audio.subarray(24 * blockFrames).every((v) => v === 0)).toBe(true);
+    expect(told.find((m) => m.type === "ending")).toMatchObject({
+      generation: 0,
+      frame: 50_000 + 8 * blockFrames,
+    });
+  });
+  test("the other side's timing comes in the same blocks", async () => {
+    const { streamer, ring } = start();
+    const edits = [{ at: 1000, shift: 100, fade: 50 }];
+    streamer.receive({ ...seek(2048, 0), edits, otherEdits: [] });
+    while (!ring.ready(0)) await new Promise((resolve) => setTimeout(resolve, 1));
+    expect(ring.front()[0]![7]).toBe(x[2048 + 7 - 100]);
+    expect(ring.frontOther()[0]![7]).toBe(x[2048 + 7]);
+  });
+  test("far ahead of the playhead few questions bring much; a loop asks nothing again", async () => {
+    const { streamer, read } = start();
+    asked = 0;
+    streamer.receive(seek(0, 0));
+    await read(0, 700);
+    expect(asked).toBeLessThan(9);
+    streamer.receive(seek(4096, 1, { from: 4096, to: 4096 + 40 * blockFrames }));
+    await read(1, 40);
+    const before = asked;
+    await read(1, 400);
+    expect(asked).toBe(before);
   });
 });

@@ -1,30 +1,40 @@
 import { blockFrames } from "../core/engine/engine";
 import { readEdited } from "../core/engine/timeline";
 import type { Edit } from "../core/song/song";
-import { AudioPages } from "./audioPages";
-import type { FromStream, Loop, StreamMessage } from "./messages";
+import type { FromStream, StreamMessage } from "./messages";
 import { Ring } from "./ring";
+import { pageFrames, SongPages } from "./songPages";
+import { Way } from "./stretches";
 
 /** Blocks written in one go. */
 const batchBlocks = 32;
 /** Frames around a batch that edits may reach for beyond their largest shift. */
 const margin = 1024;
+/** Blocks in the ring from which on there is time to fetch far ahead, with fewer questions. */
+const comfortable = 256;
+const pagesAhead = 6;
+
+const largestShift = (edits: readonly Edit[]): number =>
+  edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0);
 
 /**
- * Reads the tightened song ahead of the playhead into the ring: fetches pages, applies the edits, jumps at the end of
- * the loop. A failed fetch is tried again until it works or the playhead moves; the interface is told meanwhile.
+ * Reads the tightened song ahead of the playhead into the ring: fetches pages, applies the edits, crosses the seams of
+ * loops. A failed fetch is tried again until it works or the playhead moves; the interface is told meanwhile.
  */
 export class Streamer {
   private ring: Ring | null = null;
-  private mics: AudioPages[] = [];
+  private pages: SongPages | null = null;
   private widths: number[] = [];
   private frames = 0;
-  private position = 0;
+  private way = new Way(0, null, false);
   private generation = -1;
-  private loop: Loop | null = null;
   private edits: readonly Edit[] = [];
+  private otherEdits: readonly Edit[] | null = null;
+  private reach = 0;
   private running = false;
   private waiting = false;
+  private ended = false;
+  private readonly lead = new Float32Array(blockFrames);
 
   constructor(
     private readonly tell: (message: FromStream) => void,
@@ -34,21 +44,17 @@ export class Streamer {
   receive(message: StreamMessage): void {
     if (message.type === "open") {
       this.ring = new Ring(message.ring);
-      this.mics = message.mics.map((m) => new AudioPages(m.audio, m.channels));
+      this.pages = new SongPages(message.mics, message.frames);
       this.widths = message.mics.map((m) => m.channels);
       this.frames = message.frames;
       return;
     }
-    this.position = message.position;
+    this.way = new Way(message.position, message.stretches, message.again);
     this.generation = message.generation;
     this.edits = message.edits;
-    // A loop is a whole number of blocks long, so that a block never spans its end.
-    const blocks = message.loop
-      ? Math.max(1, Math.round((message.loop.to - message.loop.from) / blockFrames))
-      : 0;
-    this.loop = message.loop && { from: message.loop.from, to: message.loop.from + blocks * blockFrames };
-    if (this.loop && this.position < this.loop.to)
-      this.position = this.loop.to - Math.ceil((this.loop.to - this.position) / blockFrames) * blockFrames;
+    this.otherEdits = message.otherEdits;
+    this.reach = Math.max(largestShift(message.edits), largestShift(message.otherEdits ?? [])) + margin;
+    this.ended = false;
     if (!this.running) void this.run();
   }
 
@@ -60,52 +66,78 @@ export class Streamer {
   private async run(): Promise<void> {
     this.running = true;
     while (this.running) {
-      const ring = this.ring;
+      const { ring, way } = this;
       // Beyond the end silence flows on, so that tails and latency play out.
-      const over = this.position > this.frames + 20 * 48000;
+      const over = way.position > this.frames + 20 * 48000;
       if (!ring || ring.space < batchBlocks || over) {
         await this.pause(over ? 200 : 12);
         continue;
       }
       const { generation } = this;
-      const from = this.position;
-      let blocks = batchBlocks;
-      if (this.loop && from < this.loop.to) blocks = Math.min(blocks, (this.loop.to - from) / blockFrames);
-      try {
-        await this.load(from, from + blocks * blockFrames);
-        if (this.waiting) this.tell({ type: "flowing" });
-        this.waiting = false;
-      } catch (error) {
-        this.waiting = true;
-        this.tell({ type: "waiting", message: error instanceof Error ? error.message : String(error) });
-        await this.pause(500);
-        continue;
-      }
+      const from = way.position;
+      const blocks = way.blocksAhead(batchBlocks);
+      if (!(await this.load(ring, from, from + blocks * blockFrames, way.leadOf(from + (blocks - 1) * blockFrames)))) continue; // prettier-ignore
       if (generation !== this.generation) continue; // the playhead jumped meanwhile
       for (let b = 0; b < blocks; b++) this.write(ring, from + b * blockFrames);
-      this.position = from + blocks * blockFrames;
-      if (this.loop && this.position === this.loop.to) this.position = this.loop.from;
+      way.advance(blocks);
+      if (way.over && !this.ended) {
+        this.ended = true;
+        this.tell({ type: "ending", generation, frame: way.position });
+      }
     }
   }
 
-  private async load(from: number, to: number): Promise<void> {
-    const shift = this.edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0) + margin;
-    await Promise.all(this.mics.map((m) => m.load(from - shift, to + shift)));
+  /** Makes a batch and what its last block fades over to ready; false when that failed and must be tried again. */
+  private async load(ring: Ring, from: number, to: number, lead: number | null): Promise<boolean> {
+    const pages = this.pages!;
+    const ahead = ring.filled > comfortable ? pagesAhead * pageFrames : 0;
+    try {
+      await pages.load(from - this.reach, to + this.reach);
+      if (lead !== null) await pages.load(lead - this.reach, lead + blockFrames + this.reach);
+      else if (ahead > 0) await pages.load(to, to + this.reach + ahead);
+      if (this.waiting) this.tell({ type: "flowing" });
+      this.waiting = false;
+      return true;
+    } catch (error) {
+      this.waiting = true;
+      this.tell({ type: "waiting", message: error instanceof Error ? error.message : String(error) });
+      await this.pause(500);
+      return false;
+    }
   }
 
   private write(ring: Ring, position: number): void {
-    const block = ring.free();
+    const lead = this.way.leadOf(position);
+    this.fill(ring.free(), this.edits, position, lead);
+    if (this.otherEdits) this.fill(ring.freeOther(), this.otherEdits, position, lead);
+    ring.push(position, this.generation, this.otherEdits !== null);
+  }
+
+  private fill(
+    block: readonly Float32Array[],
+    edits: readonly Edit[],
+    position: number,
+    lead: number | null,
+  ): void {
+    const pages = this.pages!;
+    const silent = this.way.over;
     let at = 0;
-    this.mics.forEach((mic, i) => {
-      for (let ch = 0; ch < this.widths[i]!; ch++)
-        readEdited(
-          this.edits,
-          (f, n, out, to) => mic.read(ch, f, n, out, to),
-          position,
-          blockFrames,
-          block[at++]!,
-        );
-    });
-    ring.push(position, this.generation);
+    for (let m = 0; m < this.widths.length; m++)
+      for (let ch = 0; ch < this.widths[m]!; ch++) {
+        const out = block[at++]!;
+        if (silent) {
+          out.fill(0);
+          continue;
+        }
+        const read = (f: number, n: number, y: Float32Array, to: number) => pages.read(m, ch, f, n, y, to);
+        readEdited(edits, read, position, blockFrames, out);
+        if (lead === null) continue;
+        // At a seam the last block fades over to what leads to the other side, so that nothing clicks.
+        readEdited(edits, read, lead, blockFrames, this.lead);
+        for (let i = 0; i < blockFrames; i++) {
+          const share = (i + 0.5) / blockFrames;
+          out[i] = (1 - share) * out[i]! + share * this.lead[i]!;
+        }
+      }
   }
 }

@@ -13,7 +13,14 @@ registerProcessor(
     private readonly live = new LiveEngine((message) => this.port.postMessage(message));
     constructor() {
       super();
-      this.port.onmessage = (event: MessageEvent<EngineMessage>) => this.live.receive(event.data);
+      this.port.onmessage = ({ data }: MessageEvent<EngineMessage>) => {
+        try {
+          this.live.receive(data);
+        } catch (error) {
+          const message = error instanceof Error ? error.message : String(error);
+          this.port.postMessage({ type: "broken", message });
+        }
+      };
     }
     process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
       this.live.process(outputs[0]!);

@@ -17,7 +17,12 @@ async function addDemo(): Promise<void> {
   }
   await analyseSong(id, () => {});
   const row = (await findSong(pool(), id))!;
-  const sections = truth.sections.map((s) => ({ name: s.name, from: s.fromSeconds, to: s.toSeconds }));
+  const sections = truth.sections.map((s, i) => ({
+    id: `section${i + 1}`,
+    name: s.name,
+    from: s.fromSeconds,
+    to: s.toSeconds,
+  }));
   // The demo begins as a song just analysed: what led there is no history of its user.
   await pool().query("delete from song_operation where song_id = $1", [id]);
   await updateSong(pool(), id, { ...row.document, sections }, row.version + 1, 0);

@@ -1,10 +1,11 @@
 import type { Planar } from "../processor";
 import type { ProcessorState } from "../song/song";
-import { ChainRunner } from "./chainRunner";
 import { blockFrames } from "./engine";
+import { SoloChain } from "./soloChain";
 
 /**
  * Runs one chain over a whole signal, latency taken off; same length as the input.
+ * `scalar` leaves the kernels out and runs the reference processors.
  * Shape   one or two channels; two come out when the chain holds a pan or a room. hits: onsets in frames, ascending.
  */
 export function processChain(
@@ -13,21 +14,22 @@ export function processChain(
   sampleRate: number,
   hits = new Float64Array(0),
   key: Planar | null = null,
+  scalar = false,
 ): Float32Array[] {
   const frames = input[0]!.length;
-  const runner = new ChainRunner(chain, sampleRate, input.length, blockFrames);
+  const runner = new SoloChain(chain, sampleRate, input.length, { keyChannels: key?.length ?? 0, scalar });
   runner.setHits(hits);
-  const out = runner.buffers.map(() => new Float32Array(frames));
+  const out = runner.output.map(() => new Float32Array(frames));
   const block = input.map(() => new Float32Array(blockFrames));
   const keyBlock = key ? key.map(() => new Float32Array(blockFrames)) : null;
   for (let at = 0; at < frames + runner.latency; at += blockFrames) {
     input.forEach((x, ch) => fillBlock(block[ch]!, x, at));
     if (key && keyBlock) key.forEach((x, ch) => fillBlock(keyBlock[ch]!, x, at));
-    runner.process(block, blockFrames, at, keyBlock);
+    runner.process(block, at, keyBlock);
     out.forEach((y, ch) => {
       const from = Math.max(0, runner.latency - at);
       const to = Math.min(blockFrames, frames + runner.latency - at);
-      if (to > from) y.set(runner.buffers[ch]!.subarray(from, to), at + from - runner.latency);
+      if (to > from) y.set(runner.output[ch]!.subarray(from, to), at + from - runner.latency);
     });
   }
   return out;

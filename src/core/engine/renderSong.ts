@@ -28,13 +28,12 @@ export async function renderSong(
   progress: (share: number) => void = () => {},
   prefetch: (from: number, count: number) => Promise<void> = async () => {},
 ): Promise<void> {
-  const engine = new Engine(song);
+  const engine = Engine.of(song);
   const inputs = song.mics.map((m) =>
     Array.from({ length: m.channels }, () => new Float32Array(blockFrames)),
   );
   const readers = song.mics.map((m, i) => Array.from({ length: m.channels }, (_, ch) => reader(i, ch)));
-  const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
-  const outlets = listOutlets(song, engine, targets, out);
+  const outlets = listOutlets(song, engine, targets);
   const total = song.frames + engine.latency;
   const window = blockFrames * 512;
   for (let at = 0; at < total; at += blockFrames) {
@@ -47,7 +46,7 @@ export async function renderSong(
         inputs[m]![ch]!.fill(0);
         if (at < song.frames) readEdited(song.edits, readers[m]![ch]!, at, blockFrames, inputs[m]![ch]!);
       }
-    engine.process(inputs, out, at);
+    engine.process(inputs, at);
     for (const { name, latency, buffers } of outlets) {
       const from = Math.max(0, latency - at);
       const to = Math.min(blockFrames, song.frames + latency - at);
@@ -57,12 +56,12 @@ export async function renderSong(
   progress(1);
 }
 
-function listOutlets(song: Song, engine: Engine, targets: RenderTargets, out: Float32Array[]) {
+function listOutlets(song: Song, engine: Engine, targets: RenderTargets) {
   const outlets: { name: string; latency: number; buffers: readonly Float32Array[] }[] = [];
-  if (targets.kit) outlets.push({ name: "kit", latency: engine.latency, buffers: out });
+  if (targets.kit) outlets.push({ name: "kit", latency: engine.latency, buffers: engine.mixer.output });
   if (targets.stems) song.mics.forEach((m, i) => outlets.push({ name: `stem:${m.id}`, ...engine.stem(i) }));
   if (targets.buses)
-    for (const b of song.buses) outlets.push({ name: `bus:${b.id}`, ...engine.busOutput(b.id) });
+    for (const b of song.buses) outlets.push({ name: `bus:${b.id}`, ...engine.mixer.busOutput(b.id) });
   return outlets;
 }
 

@@ -2,7 +2,8 @@ import { describe, expect, test } from "@jest/globals";
 import { sine } from "../testing/signals";
 import { designKWeighting } from "./kWeighting";
 import { measureLoudness } from "./loudness";
-import { correlation, measureAudio, truePeak } from "./measureAudio";
+import { correlation, measureAudio } from "./measureAudio";
+import { truePeak } from "./truePeak";
 import { responseDb } from "../signal/biquad";
 
 const gain = (db: number) => Math.pow(10, db / 20);

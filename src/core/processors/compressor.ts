@@ -23,7 +23,8 @@ export const compressorParams = {
     "log",
   ),
 } as const satisfies ParamTable;
-type Values = ParamValues<typeof compressorParams>;
+export type CompressorValues = ParamValues<typeof compressorParams>;
+type Values = CompressorValues;
 
 /**
  * Output level of the static curve. Units: all dB.
@@ -37,6 +38,27 @@ export function compressedLevel(x: number, threshold: number, ratio: number, kne
   return threshold + over / ratio;
 }
 
+/** What the values of a compressor mean to its loop. Levels in dB, poles per frame. Pure. */
+export function designCompressor(v: Values, rate: number) {
+  const slope = 1 - 1 / v.ratio;
+  return {
+    slope,
+    /** Level at which the knee begins. */
+    bend: v.threshold - v.knee / 2,
+    knee: v.knee,
+    /** Reduction is curve times the square of the level over the bend, within the knee. */
+    curve: v.knee > 0 ? slope / (2 * v.knee) : 0,
+    up: Math.exp(-1 / (v.attack * rate)),
+    down: Math.exp(-1 / (v.release * rate)),
+    average: Math.exp(-1 / (0.01 * rate)),
+    makeup: v.makeup,
+    wet: v.mix / 100,
+    rms: v.detector === "RMS",
+    /** Detector's filter. */
+    sections: v.highPass > 20 ? designButterworth("high", v.highPass, 2, rate) : [],
+  };
+}
+
 /**
  * Feed-forward compressor, gain computed in dB, then smoothed (smooth branching detector in the log domain).
  * Channels share one detector. Latency 0.
@@ -48,13 +70,8 @@ class Compressor implements Processor<Values> {
   private sampleRate = 0;
   private filters: Cascade[] = [];
   private heard: Float32Array[] = [];
-  private values!: Values;
-  private up = 0;
-  private down = 0;
-  private average = 0;
+  private design!: ReturnType<typeof designCompressor>;
   private power = 0;
-  private wet = 1;
-  private dry = 0;
   private gr = 0;
 
   prepare({ sampleRate, maxFrames }: StreamFormat): void {
@@ -63,14 +80,8 @@ class Compressor implements Processor<Values> {
     this.heard = [new Float32Array(maxFrames), new Float32Array(maxFrames)];
   }
   set(v: Values): void {
-    this.values = v;
-    this.up = Math.exp(-1 / (v.attack * this.sampleRate));
-    this.down = Math.exp(-1 / (v.release * this.sampleRate));
-    this.average = Math.exp(-1 / (0.01 * this.sampleRate));
-    this.wet = v.mix / 100;
-    this.dry = 1 - this.wet;
-    const sections = v.highPass > 20 ? designButterworth("high", v.highPass, 2, this.sampleRate) : [];
-    for (const filter of this.filters) filter.set(sections);
+    this.design = designCompressor(v, this.sampleRate);
+    for (const filter of this.filters) filter.set(this.design.sections);
   }
   reset(): void {
     for (const filter of this.filters) filter.reset();
@@ -85,31 +96,29 @@ class Compressor implements Processor<Values> {
     const second = this.heard[two ? 1 : 0]!;
     this.filters[0]!.process(source[0]!, first, frames);
     if (two) this.filters[1]!.process(source[1]!, second, frames);
-    const { threshold, ratio, knee, makeup, detector } = this.values;
-    const slope = 1 - 1 / ratio;
-    const bend = threshold - knee / 2;
+    const { bend, knee, slope, curve, makeup, wet, rms, up, down, average } = this.design;
     const bendLevel = dbToGain(bend);
-    const restGain = this.dry + this.wet * fastGain(makeup);
-    const rms = detector === "RMS";
+    const dry = 1 - wet;
+    const restGain = dry + wet * fastGain(makeup);
     let { power, gr } = this;
     let deepest = 0;
     for (let i = 0; i < frames; i++) {
       let level = Math.max(Math.abs(first[i]!), Math.abs(second[i]!));
       if (rms) {
         const square = two ? 0.5 * (first[i]! * first[i]! + second[i]! * second[i]!) : level * level;
-        power = square + this.average * (power - square);
+        power = square + average * (power - square);
         if (power < 1e-18) power = 0;
         level = Math.sqrt(power);
       }
       let wanted = 0;
       if (level > bendLevel) {
         const over = fastDb(level) - bend;
-        if (over > 0) wanted = over >= knee ? slope * (over - knee / 2) : (slope * over * over) / (2 * knee);
+        if (over > 0) wanted = over >= knee ? slope * (over - knee / 2) : curve * over * over;
       }
-      gr = wanted + (wanted > gr ? this.up : this.down) * (gr - wanted);
+      gr = wanted + (wanted > gr ? up : down) * (gr - wanted);
       if (gr < 1e-4) gr = 0; // a ten-thousandth of a dB is not heard
       if (gr > deepest) deepest = gr;
-      const gain = gr === 0 ? restGain : this.dry + this.wet * fastGain(makeup - gr);
+      const gain = gr === 0 ? restGain : dry + wet * fastGain(makeup - gr);
       for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
     }
     this.power = power;

@@ -48,18 +48,39 @@ export const dynamicEqParams: ParamTable = {
   ...band("high", "High", ["high shelf", "bell", "off"], 700, 0.03),
 };
 
-/** Frames of look-ahead in seconds: a band begins to move this much before a stroke. */
+/** Look-ahead in seconds: a band begins to move this much before a stroke. */
 const lookahead = 0.001;
+/** Latency of every dynamic EQ, frames. */
+export const dynamicEqLatency = (sampleRate: number): number => Math.ceil(lookahead * sampleRate);
+
+export type BandShape = "off" | "low shelf" | "high shelf" | "bell";
+
+/** What the values of one band mean to its loop: filter at rest, gains in dB, poles per frame. Pure. */
+export function designBand(v: AnyValues, name: string, rate: number) {
+  const num = (key: string) => v[name + key] as number;
+  const g = Math.tan((Math.PI * Math.min(num("Frequency"), 0.49 * rate)) / rate);
+  const k = 1 / num("Width");
+  const d1 = 1 / (1 + g * (g + k));
+  return {
+    shape: v[`${name}Shape`] as BandShape,
+    g,
+    k,
+    /** Detector's coefficients: the band's filter at rest. */
+    d1,
+    d2: g * d1,
+    d3: g * g * d1,
+    restDb: num("Gain"),
+    rangeDb: num("Range"),
+    threshold: dbToGain(num("Threshold")),
+    attack: Math.exp(-1 / (num("Attack") * rate)),
+    release: Math.exp(-1 / (num("Release") * rate)),
+    holdFrames: Math.round((num("Hold") + lookahead) * rate),
+  };
+}
 
 /** State of one band: coefficients, detector, two integrators per channel. */
 class Band {
-  shape: "off" | "low shelf" | "high shelf" | "bell" = "off";
-  private g = 0;
-  private k = 0;
-  /** Detector's coefficients: the band's filter at rest. */
-  private d1 = 0;
-  private d2 = 0;
-  private d3 = 0;
+  private rest!: ReturnType<typeof designBand>;
   /** The filter's coefficients and output weights as the band stands now. */
   private a1 = 0;
   private a2 = 0;
@@ -67,12 +88,6 @@ class Band {
   private m0 = 1;
   private m1 = 0;
   private m2 = 0;
-  private restDb = 0;
-  private rangeDb = 0;
-  private threshold = 1;
-  private attack = 0;
-  private release = 0;
-  private holdFrames = 0;
   private held = 0;
   private share = 0; // 0 at rest, 1 fully moved
   private designedDb = NaN;
@@ -81,21 +96,11 @@ class Band {
   private readonly detector = new Float64Array(2);
   private readonly state = new Float64Array(4);
 
+  get shape(): BandShape {
+    return this.rest.shape;
+  }
   set(v: AnyValues, name: string, rate: number): void {
-    const num = (key: string) => v[name + key] as number;
-    this.shape = v[`${name}Shape`] as Band["shape"];
-    const g = Math.tan((Math.PI * Math.min(num("Frequency"), 0.49 * rate)) / rate);
-    this.g = g;
-    this.k = 1 / num("Width");
-    this.d1 = 1 / (1 + g * (g + this.k));
-    this.d2 = g * this.d1;
-    this.d3 = g * this.d2;
-    this.restDb = num("Gain");
-    this.rangeDb = num("Range");
-    this.threshold = dbToGain(num("Threshold"));
-    this.attack = Math.exp(-1 / (num("Attack") * rate));
-    this.release = Math.exp(-1 / (num("Release") * rate));
-    this.holdFrames = Math.round((num("Hold") + lookahead) * rate);
+    this.rest = designBand(v, name, rate);
     this.designedDb = NaN;
   }
   reset(): void {
@@ -108,26 +113,26 @@ class Band {
   /** What the band's detector hears of one frame. */
   listen(x: number): number {
     const v3 = x - this.detector[1]!;
-    const v1 = this.d1 * this.detector[0]! + this.d2 * v3;
-    const v2 = this.detector[1]! + this.d2 * this.detector[0]! + this.d3 * v3;
+    const v1 = this.rest.d1 * this.detector[0]! + this.rest.d2 * v3;
+    const v2 = this.detector[1]! + this.rest.d2 * this.detector[0]! + this.rest.d3 * v3;
     const s0 = 2 * v1 - this.detector[0]!;
     const s1 = 2 * v2 - this.detector[1]!;
     this.detector[0] = Math.abs(s0) < 1e-18 ? 0 : s0;
     this.detector[1] = Math.abs(s1) < 1e-18 ? 0 : s1;
     if (this.shape === "low shelf") return Math.abs(v2);
-    return Math.abs(this.shape === "bell" ? this.k * v1 : x - this.k * v1 - v2);
+    return Math.abs(this.shape === "bell" ? this.rest.k * v1 : x - this.rest.k * v1 - v2);
   }
 
   /** Moves the band by one frame. */
   move(level: number, struck: boolean, byLevel: boolean): void {
-    if (struck || (byLevel && level >= this.threshold)) this.held = this.holdFrames;
+    if (struck || (byLevel && level >= this.rest.threshold)) this.held = this.rest.holdFrames;
     else if (this.held > 0) this.held--;
     const goal = this.held > 0 ? 1 : 0;
-    const pole = goal ? this.attack : this.release;
+    const pole = goal ? this.rest.attack : this.rest.release;
     this.share = goal + pole * (this.share - goal);
     if (this.share < 1e-6) this.share = 0;
     else if (this.share > 1 - 1e-6) this.share = 1;
-    this.gainDb = this.restDb + this.rangeDb * this.share;
+    this.gainDb = this.rest.restDb + this.rest.rangeDb * this.share;
     // A hundredth of a dB is not heard; the filter is designed anew only beyond it.
     if (!(Math.abs(this.gainDb - this.designedDb) < 0.01)) this.design(this.gainDb);
   }
@@ -137,8 +142,12 @@ class Band {
     const a = fastGain(gainDb / 2);
     const root = Math.sqrt(a);
     const g =
-      this.shape === "high shelf" ? this.g * root : this.shape === "low shelf" ? this.g / root : this.g;
-    const k = this.shape === "bell" ? this.k / a : this.k;
+      this.shape === "high shelf"
+        ? this.rest.g * root
+        : this.shape === "low shelf"
+          ? this.rest.g / root
+          : this.rest.g;
+    const k = this.shape === "bell" ? this.rest.k / a : this.rest.k;
     this.a1 = 1 / (1 + g * (g + k));
     this.a2 = g * this.a1;
     this.a3 = g * this.a2;
@@ -186,7 +195,7 @@ class DynamicEq implements Processor {
 
   prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
     this.sampleRate = sampleRate;
-    this.latency = Math.ceil(lookahead * sampleRate);
+    this.latency = dynamicEqLatency(sampleRate);
     this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
     this.dry = Array.from({ length: channels }, () => new Float32Array(maxFrames));
   }

@@ -28,31 +28,40 @@ export const eqParams: ParamTable = {
   lowPassFrequency: number("Low-pass at", "Hz", 20, 20000, 18000, "What lies above is taken away.", "log"),
 };
 
+/** Sections a pass of 48 dB per octave needs. */
+const passSections = 4;
+/** Places for sections: high-pass, low shelf, bells, high shelf, low-pass. */
+export const eqPlaces = 2 * passSections + 2 + bellCount;
+
 /**
- * Sections of an EQ setting; what is flat costs nothing.
+ * Sections of an EQ setting, each in a place of its own, so that one that is switched on does not shift the states of
+ * the others; null where the setting is flat. Shape: `eqPlaces` entries.
  * Source  W3C Audio EQ Cookbook for bells and shelves (shelf q 0.7071); Butterworth for the passes.
  */
-export function designEq(values: AnyValues, sampleRate: number): Section[] {
+export function designEqPlaces(values: AnyValues, sampleRate: number): (Section | null)[] {
   const v = (name: string) => values[name] as number;
-  const sections: Section[] = [];
-  const pass = (side: "high" | "low", slope: string, frequency: number) => {
-    if (slope !== "off") sections.push(...designButterworth(side, frequency, Number(slope) / 6, sampleRate));
+  const pass = (side: "high" | "low"): (Section | null)[] => {
+    const slope = values[`${side}PassSlope`] as string;
+    const sections =
+      slope === "off"
+        ? []
+        : designButterworth(side, v(`${side}PassFrequency`), Number(slope) / 6, sampleRate);
+    return Array.from({ length: passSections }, (_, i) => sections[i] ?? null);
   };
-  pass("high", values["highPassSlope"] as string, v("highPassFrequency"));
-  if (v("lowShelfGain") !== 0)
-    sections.push(designShelf("low", v("lowShelfFrequency"), v("lowShelfGain"), Math.SQRT1_2, sampleRate));
-  for (let n = 1; n <= bellCount; n++) {
-    const gain = v(`bell${n}Gain`);
-    if (gain !== 0) sections.push(designBell(v(`bell${n}Frequency`), gain, v(`bell${n}Q`), sampleRate));
-  }
-  if (v("highShelfGain") !== 0)
-    sections.push(designShelf("high", v("highShelfFrequency"), v("highShelfGain"), Math.SQRT1_2, sampleRate));
-  pass("low", values["lowPassSlope"] as string, v("lowPassFrequency"));
-  return sections;
+  const shelf = (side: "high" | "low") => {
+    const gain = v(`${side}ShelfGain`);
+    return gain === 0 ? null : designShelf(side, v(`${side}ShelfFrequency`), gain, Math.SQRT1_2, sampleRate);
+  };
+  const bells = Array.from({ length: bellCount }, (_, i) => {
+    const gain = v(`bell${i + 1}Gain`);
+    return gain === 0 ? null : designBell(v(`bell${i + 1}Frequency`), gain, v(`bell${i + 1}Q`), sampleRate);
+  });
+  return [...pass("high"), shelf("low"), ...bells, shelf("high"), ...pass("low")];
 }
 
-/** Most sections one setting can need: two passes of 48 dB per octave, two shelves, the bells. */
-const maxSections = 4 + 4 + 2 + bellCount;
+/** Sections of an EQ setting that do something, in the order of the signal. */
+export const designEq = (values: AnyValues, sampleRate: number): Section[] =>
+  designEqPlaces(values, sampleRate).filter((s) => s !== null);
 
 /** Equaliser. Latency 0; 64-bit state (see biquad.ts). */
 class Eq implements Processor {
@@ -61,11 +70,11 @@ class Eq implements Processor {
   private sampleRate = 0;
   prepare({ sampleRate, channels }: StreamFormat): void {
     this.sampleRate = sampleRate;
-    this.cascades = Array.from({ length: channels }, () => new Cascade(maxSections));
+    this.cascades = Array.from({ length: channels }, () => new Cascade(eqPlaces));
   }
   set(values: AnyValues): void {
-    const sections = designEq(values, this.sampleRate);
-    for (const cascade of this.cascades) cascade.set(sections);
+    const places = designEqPlaces(values, this.sampleRate);
+    for (const cascade of this.cascades) cascade.setPlaces(places);
   }
   reset(): void {
     for (const cascade of this.cascades) cascade.reset();

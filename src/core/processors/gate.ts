@@ -1,6 +1,6 @@
 import { choice, number, type ParamTable, type ParamValues } from "../params";
 import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
-import { Cascade, designButterworth } from "../signal/biquad";
+import { Cascade, designButterworth, type Section } from "../signal/biquad";
 import { DelayLine } from "../signal/delayLine";
 import { dbToGain } from "../signal/level";
 import { HitCursor } from "./opening";
@@ -37,10 +37,34 @@ export const gateParams = {
     "log",
   ),
 } as const satisfies ParamTable;
-type Values = ParamValues<typeof gateParams>;
+export type GateValues = ParamValues<typeof gateParams>;
+type Values = GateValues;
 
 /** Longest look-ahead; the gate always has this latency, so that a change of it never moves the drum. Seconds. */
 const lookaheadMax = 0.005;
+/** Latency of every gate, frames. */
+export const gateLatency = (sampleRate: number): number => Math.ceil(lookaheadMax * sampleRate);
+
+/** What the values of a gate mean to its loop. Levels and gains linear, poles per frame. Pure. */
+export function designGate(v: Values, rate: number) {
+  const sections: Section[] = [];
+  if (v.highPass > 20) sections.push(...designButterworth("high", v.highPass, 2, rate));
+  if (v.lowPass < 20000) sections.push(...designButterworth("low", v.lowPass, 2, rate));
+  return {
+    byLevel: v.opens !== "hits",
+    byHits: v.opens !== "level",
+    up: dbToGain(v.threshold),
+    down: dbToGain(v.threshold - v.hysteresis),
+    floor: dbToGain(-v.range),
+    attack: Math.exp(-1 / (v.attack * rate)),
+    release: Math.exp(-1 / (v.release * rate)),
+    /** Frames that a decision waits: latency minus look-ahead. */
+    waitFrames: gateLatency(rate) - Math.round(v.lookahead * rate),
+    holdFrames: Math.round((v.hold + v.lookahead) * rate),
+    /** Detector's filters. */
+    sections,
+  };
+}
 
 /**
  * Gate with hysteresis, hold and look-ahead. Channels share one detector: the louder of them, or the key.
@@ -59,22 +83,14 @@ class Gate implements Processor<Values> {
   private detector: Float32Array[] = [];
   private level = new Float32Array(0);
   private readonly cursor = new HitCursor();
-  private byLevel = true;
-  private byHits = false;
-  private up = 0;
-  private down = 0;
-  private floor = 0;
-  private attack = 0;
-  private release = 0;
-  private holdFrames = 0;
-  private waitFrames = 0;
+  private design!: ReturnType<typeof designGate>;
   private gain = 0;
   private open = false;
   private held = 0;
 
   prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
     this.sampleRate = sampleRate;
-    this.latency = Math.ceil(lookaheadMax * sampleRate);
+    this.latency = gateLatency(sampleRate);
     this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
     this.filters = Array.from({ length: 2 }, () => new Cascade(2));
     this.detector = Array.from({ length: 2 }, () => new Float32Array(maxFrames));
@@ -82,26 +98,14 @@ class Gate implements Processor<Values> {
   }
 
   set(v: Values): void {
-    const rate = this.sampleRate;
-    this.byLevel = v.opens !== "hits";
-    this.byHits = v.opens !== "level";
-    this.up = dbToGain(v.threshold);
-    this.down = dbToGain(v.threshold - v.hysteresis);
-    this.floor = dbToGain(-v.range);
-    this.attack = Math.exp(-1 / (v.attack * rate));
-    this.release = Math.exp(-1 / (v.release * rate));
-    this.waitFrames = this.latency - Math.round(v.lookahead * rate);
-    this.holdFrames = Math.round((v.hold + v.lookahead) * rate);
-    const sections = [];
-    if (v.highPass > 20) sections.push(...designButterworth("high", v.highPass, 2, rate));
-    if (v.lowPass < 20000) sections.push(...designButterworth("low", v.lowPass, 2, rate));
-    for (const filter of this.filters) filter.set(sections);
+    this.design = designGate(v, this.sampleRate);
+    for (const filter of this.filters) filter.set(this.design.sections);
   }
 
   reset(): void {
     for (const line of this.lines) line.reset();
     for (const filter of this.filters) filter.reset();
-    this.gain = this.floor;
+    this.gain = this.design.floor;
     this.open = false;
     this.held = 0;
     this.wait.fill(0);
@@ -127,22 +131,23 @@ class Gate implements Processor<Values> {
   }
 
   process(input: Planar, output: Planar, frames: number, { key, hits, position }: ProcessContext): void {
-    if (this.byLevel) this.detect(key ?? input, frames);
-    let latestHit = this.byHits ? this.cursor.latest(hits, position) : -Infinity;
+    const { byLevel, byHits, up, down, floor, attack, release, waitFrames, holdFrames } = this.design;
+    if (byLevel) this.detect(key ?? input, frames);
+    let latestHit = byHits ? this.cursor.latest(hits, position) : -Infinity;
     for (let ch = 0; ch < input.length; ch++) this.lines[ch]!.process(input[ch]!, output[ch]!, frames);
     let { gain, open, held } = this;
     for (let i = 0; i < frames; i++) {
-      if (this.byHits) latestHit = this.cursor.latest(hits, position + i);
-      const level = this.byLevel ? this.level[i]! : 0;
-      if (level >= this.up || latestHit === position + i || position + i - latestHit < 1) {
+      if (byHits) latestHit = this.cursor.latest(hits, position + i);
+      const level = byLevel ? this.level[i]! : 0;
+      if (level >= up || latestHit === position + i || position + i - latestHit < 1) {
         open = true;
-        held = this.holdFrames;
+        held = holdFrames;
       } else if (held > 0) held--;
-      else if (level < this.down || !this.byLevel) open = false;
+      else if (level < down || !byLevel) open = false;
       this.wait[this.waitAt] = open ? 1 : 0;
-      const now = this.wait[(this.waitAt - this.waitFrames) & 2047]!;
+      const now = this.wait[(this.waitAt - waitFrames) & 2047]!;
       this.waitAt = (this.waitAt + 1) & 2047;
-      gain = now ? 1 - this.attack * (1 - gain) : this.floor + this.release * (gain - this.floor);
+      gain = now ? 1 - attack * (1 - gain) : floor + release * (gain - floor);
       for (let ch = 0; ch < output.length; ch++) output[ch]![i]! *= gain;
     }
     this.gain = gain;

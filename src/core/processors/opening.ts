@@ -8,11 +8,16 @@ export class HitCursor {
 
   /** Onset of the latest hit at or before `position`, or -Infinity; frames. */
   latest(hits: Float64Array, position: number): number {
+    const index = this.latestIndex(hits, position);
+    return index >= 0 ? hits[index]! : -Infinity;
+  }
+  /** Index of the latest hit at or before `position`, or -1. */
+  latestIndex(hits: Float64Array, position: number): number {
     if (this.last > position || this.next > hits.length) this.next = 0;
     if (this.next === 0 && hits.length > 8) this.next = lowerBound(hits, position);
     while (this.next < hits.length && hits[this.next]! <= position) this.next++;
     this.last = position;
-    return this.next > 0 ? hits[this.next - 1]! : -Infinity;
+    return this.next - 1;
   }
 }
 

@@ -11,7 +11,8 @@ export const saturationParams = {
   mix: number("Mix", "%", 0, 100, 100, "Share of the saturated signal."),
   output: number("Output", "dB", -36, 12, -6, "Gain after it."),
 } as const satisfies ParamTable;
-type Values = ParamValues<typeof saturationParams>;
+export type SaturationValues = ParamValues<typeof saturationParams>;
+type Values = SaturationValues;
 
 /**
  * Rational stand-in for tanh, exact to 3 % and smooth up to its flat ends at +-3.
@@ -55,6 +56,22 @@ function bendAll(
 
 const bends = { soft: bendSoft, rounded: bendRounded, hard: bendHard } as const;
 
+/** What the values of a saturation mean to its loop, linear. Pure. */
+export function designSaturation(v: Values) {
+  const bias = 0.5 * (v.even / 100);
+  const out = dbToGain(v.output);
+  const mix = v.mix / 100;
+  return {
+    character: v.character,
+    drive: dbToGain(v.drive),
+    bias,
+    /** What the bias alone would give, taken out again. */
+    centre: bends[v.character](bias),
+    wet: mix * out,
+    straight: (1 - mix) * out,
+  };
+}
+
 /**
  * Saturation at four times the rate. Even harmonics come from a bias before the bend whose constant part is taken
  * out again. Latency `Oversampler.latency`; the dry part of the mix is delayed by the same.
@@ -64,11 +81,7 @@ class Saturation implements Processor<Values> {
   private samplers: Oversampler[] = [];
   private lines: DelayLine[] = [];
   private dry = new Float32Array(0);
-  private character: Values["character"] = "soft";
-  private drive = 1;
-  private bias = 0;
-  private wet = 1;
-  private out = 1;
+  private design!: ReturnType<typeof designSaturation>;
 
   prepare({ channels, maxFrames }: StreamFormat): void {
     this.samplers = Array.from({ length: channels }, () => new Oversampler(maxFrames));
@@ -76,27 +89,21 @@ class Saturation implements Processor<Values> {
     this.dry = new Float32Array(maxFrames);
   }
   set(v: Values): void {
-    this.character = v.character;
-    this.drive = dbToGain(v.drive);
-    this.bias = 0.5 * (v.even / 100);
-    this.wet = v.mix / 100;
-    this.out = dbToGain(v.output);
+    this.design = designSaturation(v);
   }
   reset(): void {
     for (const sampler of this.samplers) sampler.reset();
     for (const line of this.lines) line.reset();
   }
   process(input: Planar, output: Planar, frames: number): void {
-    const { drive, bias, dry } = this;
-    const centre = bends[this.character](bias);
-    const wet = this.wet * this.out;
-    const straight = (1 - this.wet) * this.out;
+    const { dry } = this;
+    const { character, drive, bias, centre, wet, straight } = this.design;
     for (let ch = 0; ch < input.length; ch++) {
       const sampler = this.samplers[ch]!;
       this.lines[ch]!.process(input[ch]!, dry, frames);
       sampler.up(input[ch]!, frames);
       const { fast } = sampler;
-      bendAll(this.character, fast, 4 * frames, drive, bias, centre);
+      bendAll(character, fast, 4 * frames, drive, bias, centre);
       const y = output[ch]!;
       sampler.down(y, frames);
       for (let i = 0; i < frames; i++) y[i] = wet * y[i]! + straight * dry[i]!;

@@ -1,5 +1,5 @@
 import { blockFrames } from "../engine/engine";
-import { ChainRunner } from "../engine/chainRunner";
+import { SoloChain } from "../engine/soloChain";
 import type { ProcessorState } from "../song/song";
 import { gainToDb, powerToDb } from "../signal/level";
 
@@ -40,8 +40,8 @@ function runTo(
   const at = chain.findIndex((p) => p.id === processor);
   if (at < 0) throw new RangeError(`the chain has no processor "${processor}"`);
   const frames = input[0]!.length;
-  const upTo = new ChainRunner(chain.slice(0, at), sampleRate, input.length, blockFrames);
-  const alone = new ChainRunner([chain[at]!], sampleRate, input.length, blockFrames);
+  const upTo = new SoloChain(chain.slice(0, at), sampleRate, input.length);
+  const alone = new SoloChain([chain[at]!], sampleRate, input.length);
   upTo.setHits(hits);
   alone.setHits(hits);
   const sides = {
@@ -61,12 +61,12 @@ function runTo(
       b.fill(0);
       if (t < frames) b.set(input[ch]!.subarray(t, Math.min(frames, t + blockFrames)));
     });
-    upTo.process(block, blockFrames, t);
-    place(sides.before, upTo.buffers[0]!, t - upTo.latency);
-    alone.process(upTo.buffers, blockFrames, t - upTo.latency);
-    place(sides.after, alone.buffers[0]!, t - late);
+    upTo.process(block, t);
+    place(sides.before, upTo.output[0]!, t - upTo.latency);
+    alone.process(upTo.output, t - upTo.latency);
+    place(sides.after, alone.output[0]!, t - late);
     const slot = Math.floor((t - upTo.latency) / blockFrames);
-    if (slot >= 0 && slot < sides.reduction.length) sides.reduction[slot] = alone.slots[0]!.reductionDb;
+    if (slot >= 0 && slot < sides.reduction.length) sides.reduction[slot] = alone.reductionDb(0);
   }
   return sides;
 }

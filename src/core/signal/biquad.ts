@@ -111,20 +111,35 @@ export function responseDb(sections: readonly Section[], frequency: number, samp
  * Runs on the audio thread; output may be the input. Latency 0.
  */
 export class Cascade {
-  private sections: Section[] = [];
-  private used = 0;
+  private readonly sections: Section[] = [];
+  private readonly works: boolean[] = [];
+  private idle = true;
   private readonly state: Float64Array;
 
   constructor(maxSections: number) {
     this.state = new Float64Array(2 * maxSections);
-    for (let i = 0; i < maxSections; i++) this.sections.push({ b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 });
+    for (let i = 0; i < maxSections; i++) {
+      this.sections.push({ b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 });
+      this.works.push(false);
+    }
   }
 
   /** Takes new coefficients; the state of sections that stay is kept, so that a move does not click. */
   set(sections: readonly Section[]): void {
-    for (let i = 0; i < sections.length; i++) Object.assign(this.sections[i]!, sections[i]);
-    for (let i = this.used; i < sections.length; i++) this.state.fill(0, 2 * i, 2 * i + 2);
-    this.used = sections.length;
+    this.setPlaces(sections);
+  }
+  /** As `set`, every section in a place of its own; null: nothing in this place. */
+  setPlaces(places: readonly (Section | null)[]): void {
+    this.idle = true;
+    for (let i = 0; i < this.sections.length; i++) {
+      const section = places[i] ?? null;
+      if (section) {
+        Object.assign(this.sections[i]!, section);
+        if (!this.works[i]) this.state.fill(0, 2 * i, 2 * i + 2);
+        this.idle = false;
+      }
+      this.works[i] = section !== null;
+    }
   }
 
   reset(): void {
@@ -132,9 +147,10 @@ export class Cascade {
   }
 
   process(x: Float32Array | Float64Array, y: Float32Array | Float64Array, frames: number): void {
-    if (this.used === 0 && x !== y) for (let i = 0; i < frames; i++) y[i] = x[i]!;
+    if (this.idle && x !== y) for (let i = 0; i < frames; i++) y[i] = x[i]!;
     let source = x;
-    for (let s = 0; s < this.used; s++) {
+    for (let s = 0; s < this.sections.length; s++) {
+      if (!this.works[s]) continue;
       const { b0, b1, b2, a1, a2 } = this.sections[s]!;
       let z1 = this.state[2 * s]!;
       let z2 = this.state[2 * s + 1]!;

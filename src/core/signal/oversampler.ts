@@ -121,6 +121,13 @@ const upPairs = 24; // 95 taps: images of what lies below 20 kHz are 80 dB down
 const downPairs = 64; // 255 taps: 80 dB down from 1.04 times the Nyquist frequency on
 const widePairs = 6; // 23 taps: the octave above is far away
 
+/** Taps of the three half-band filters. */
+export const halfBands = {
+  up: designHalfBand(upPairs, 8),
+  wide: designHalfBand(widePairs, 8),
+  down: designHalfBand(downPairs, 8),
+} as const;
+
 /**
  * Four times the rate and back, linear phase. Between the two calls the caller bends the signal.
  * Latency `Oversampler.latency` frames, whole by a one-frame delay at twice the rate.
@@ -141,10 +148,10 @@ export class Oversampler {
     this.once = new Float64Array(maxFrames);
     this.twice = new Float64Array(2 * maxFrames);
     this.fast = new Float64Array(4 * maxFrames);
-    this.upSteep = new Doubler(designHalfBand(upPairs, 8), maxFrames);
-    this.upWide = new Doubler(designHalfBand(widePairs, 8), 2 * maxFrames);
-    this.downWide = new Halver(designHalfBand(widePairs, 8), 2 * maxFrames);
-    this.downSteep = new Halver(designHalfBand(downPairs, 8), maxFrames);
+    this.upSteep = new Doubler(halfBands.up, maxFrames);
+    this.upWide = new Doubler(halfBands.wide, 2 * maxFrames);
+    this.downWide = new Halver(halfBands.wide, 2 * maxFrames);
+    this.downSteep = new Halver(halfBands.down, maxFrames);
   }
   reset(): void {
     for (const stage of [this.upSteep, this.upWide, this.downWide, this.downSteep]) stage.reset();

@@ -116,7 +116,7 @@ export const newBuses = (): Bus[] => [
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
-  formatVersion: 1,
+  formatVersion: 2,
   title,
   sampleRate,
   frames: mics.reduce((most, m) => Math.max(most, m.frames), 0),
@@ -127,6 +127,7 @@ export const newSong = (title: string, sampleRate: number, mics: readonly Mic[])
   sections: [],
   tighten: { strength: 0, grid: "1/16", window: 0.003, largest: 0.04 },
   edits: [],
+  referenceRecord: null,
   refused: [],
 });
 

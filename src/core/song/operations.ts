@@ -7,6 +7,7 @@ import type {
   Mic,
   ProcessorState,
   Section,
+  SectionValues,
   Send,
   Song,
   Tempo,
@@ -28,14 +29,16 @@ export type MicValues = Partial<
     | "lateBy"
     | "peakDbfs"
     | "output"
+    | "levelBySection"
   >
 >;
-export type BusValues = Partial<Pick<Bus, "name" | "level" | "muted" | "soloed">>;
+export type BusValues = Partial<Pick<Bus, "name" | "level" | "muted" | "soloed" | "levelBySection">>;
 export interface SongValues {
   readonly title?: string;
   readonly tempo?: Tempo | null;
   readonly hits?: readonly Hit[];
   readonly sections?: readonly Section[];
+  readonly referenceRecord?: string | null;
   readonly tighten?: TightenSettings;
   readonly edits?: readonly Edit[];
   readonly refused?: readonly string[];
@@ -53,6 +56,8 @@ export type Operation =
       readonly processor: string;
       readonly on?: boolean;
       readonly params?: Readonly<Record<string, ParamValue>>;
+      /** Values by section, whole: what is not in it no longer differs. */
+      readonly bySection?: SectionValues;
     }
   | { readonly op: "setSends"; readonly mic: string; readonly sends: readonly Send[] }
   | { readonly op: "addMics"; readonly mics: readonly Mic[] }
@@ -84,13 +89,20 @@ function changeProcessor(
 ): [ProcessorState[], Operation] {
   const state = find(chain, o.processor, "processor");
   const table = processorType(state.type).params;
-  for (const [name, value] of Object.entries(o.params ?? {})) checkParam(table, name, value);
-  const changed = { ...state, on: o.on ?? state.on, params: { ...state.params, ...o.params } };
+  for (const values of [o.params ?? {}, ...Object.values(o.bySection ?? {})])
+    for (const [name, value] of Object.entries(values)) checkParam(table, name, value);
+  const changed = {
+    ...state,
+    on: o.on ?? state.on,
+    params: { ...state.params, ...o.params },
+    ...(o.bySection ? { bySection: o.bySection } : {}),
+  };
   const inverse: Operation = {
     op: "setProcessor",
     owner: o.owner,
     processor: o.processor,
     ...(o.on === undefined ? {} : { on: state.on }),
+    ...(o.bySection ? { bySection: state.bySection ?? {} } : {}),
     ...(o.params ? { params: pick(state.params, Object.keys(o.params)) as Record<string, ParamValue> } : {}),
   };
   return [replace(chain, changed), inverse];

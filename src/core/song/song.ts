@@ -14,12 +14,17 @@ export type Place = (typeof places)[number];
 export const steps = ["gather", "align", "tighten", "clean", "shape", "blend", "deliver"] as const;
 export type Step = (typeof steps)[number];
 
+/** Values that differ from the song's, by section id. */
+export type SectionValues = Readonly<Record<string, Readonly<Record<string, ParamValue>>>>;
+
 /** One processor of a chain with its setting. */
 export interface ProcessorState {
   readonly id: string;
   readonly type: string;
   readonly on: boolean;
   readonly params: Readonly<Record<string, ParamValue>>;
+  /** Parameters that have another value in a section. */
+  readonly bySection?: SectionValues;
 }
 
 export interface Send {
@@ -52,6 +57,8 @@ export interface Mic {
   readonly chain: readonly ProcessorState[];
   /** Fader, dB. */
   readonly level: number;
+  /** Fader in sections where it differs, dB, by section id. */
+  readonly levelBySection?: Readonly<Record<string, number>>;
   readonly muted: boolean;
   readonly soloed: boolean;
   readonly output: string;
@@ -66,6 +73,8 @@ export interface Bus {
   readonly kind: BusKind;
   readonly chain: readonly ProcessorState[];
   readonly level: number;
+  /** Level in sections where it differs, dB, by section id. */
+  readonly levelBySection?: Readonly<Record<string, number>>;
   readonly muted: boolean;
   readonly soloed: boolean;
   /** Bus it goes to; null for the kit. */
@@ -91,6 +100,7 @@ export interface Tempo {
 }
 
 export interface Section {
+  readonly id: string;
   readonly name: string;
   readonly from: number; // s
   readonly to: number;
@@ -118,7 +128,7 @@ export interface TightenSettings {
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
-  readonly formatVersion: 1;
+  readonly formatVersion: 2;
   readonly title: string;
   readonly sampleRate: number;
   readonly frames: number;
@@ -129,6 +139,8 @@ export interface Song {
   readonly sections: readonly Section[];
   readonly tighten: TightenSettings;
   readonly edits: readonly Edit[];
+  /** Mic whose file is a reference record: never part of the kit, only compared with; null: none. */
+  readonly referenceRecord: string | null;
   /** Ids of proposals that were refused. */
   readonly refused: readonly string[];
 }

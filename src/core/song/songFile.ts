@@ -3,7 +3,23 @@ import { processorType } from "../processors";
 import { pieces, places, type Song } from "./song";
 
 /** Upgrades from one version of the format to the next, by the version they start from. */
-const upgrades: Record<number, (song: Record<string, unknown>) => Record<string, unknown>> = {};
+const upgrades: Record<number, (song: Record<string, unknown>) => Record<string, unknown>> = {
+  // Sections got ids, by which values differ; a record to compare with came in.
+  1: (song) => ({
+    ...song,
+    formatVersion: 2,
+    referenceRecord: null,
+    sections: (song["sections"] as object[]).map((s, i) => ({ id: `section${i + 1}`, ...s })),
+  }),
+};
+
+/** A stored document in the newest format. */
+export function upgradeSong(json: object): Song {
+  let document = json as Record<string, unknown>;
+  while (typeof document["formatVersion"] === "number" && upgrades[document["formatVersion"]])
+    document = upgrades[document["formatVersion"]]!(document);
+  return document as unknown as Song;
+}
 
 /**
  * Reads a song document and checks it.
@@ -12,13 +28,12 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
 export function readSong(json: unknown): Song {
   if (typeof json !== "object" || json === null || (json as Song).format !== "jubo-song")
     throw new TypeError("this is not a song of Jubo");
-  let document = json as Record<string, unknown>;
-  while (typeof document["formatVersion"] === "number" && upgrades[document["formatVersion"]])
-    document = upgrades[document["formatVersion"]]!(document);
-  const song = document as unknown as Song;
-  if (song.formatVersion !== 1)
+  const given = json as Partial<Song>;
+  if (!Array.isArray(given.sections)) throw new TypeError("the song lacks its sections");
+  const song = upgradeSong(json);
+  if (song.formatVersion !== 2)
     throw new RangeError(
-      `the song has format version ${String(song.formatVersion)}; this program reads version 1`,
+      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 and 2`,
     );
   if (!Number.isFinite(song.sampleRate) || song.sampleRate < 8000 || song.sampleRate > 384000)
     throw new RangeError(`the song's sample rate is ${song.sampleRate}`);
@@ -39,7 +54,8 @@ export function readSong(json: unknown): Song {
   for (const owner of [...song.mics, ...song.buses])
     for (const state of owner.chain) {
       const table = processorType(state.type).params;
-      for (const [name, value] of Object.entries(state.params)) checkParam(table, name, value);
+      for (const values of [state.params, ...Object.values(state.bySection ?? {})])
+        for (const [name, value] of Object.entries(values)) checkParam(table, name, value);
     }
   if (song.buses.filter((b) => b.output === null).length !== 1)
     throw new RangeError("a song has exactly one kit bus");

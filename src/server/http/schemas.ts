@@ -19,7 +19,9 @@ const tempo = Joi.object({
   beatsPerBar: Joi.number().integer().min(1).max(16).required(),
   beats: Joi.array().items(Joi.number()).max(100000).required(),
 });
+const sectionId = Joi.string().min(1).max(60);
 const section = Joi.object({
+  id: sectionId.required(),
   name: Joi.string().max(80).required(),
   from: seconds.required(),
   to: seconds.required(),
@@ -35,6 +37,10 @@ const tighten = Joi.object({
   window: Joi.number().min(0).max(0.1).required(),
   largest: Joi.number().min(0).max(0.2).required(),
 });
+const levelBySection = Joi.object().pattern(sectionId, level).max(500);
+const paramValues = Joi.object()
+  .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
+  .max(60);
 const send = Joi.object({ bus: id, level: level.required(), beforeFader: Joi.boolean().required() });
 
 /** Operations that the interface may ask for. Mics come in by import only; parameters are checked by their declaration. */
@@ -47,6 +53,7 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
       sections: Joi.array().items(section).max(500),
       tighten,
       edits: Joi.array().items(edit).max(100000),
+      referenceRecord: Joi.string().max(80).allow(null),
       refused: Joi.array().items(Joi.string().max(120)).max(1000),
     })
       .min(1)
@@ -59,6 +66,7 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
       place: Joi.valid(...places),
       sure: Joi.number().min(0).max(1),
       level,
+      levelBySection,
       muted: Joi.boolean(),
       soloed: Joi.boolean(),
     })
@@ -70,6 +78,7 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
     values: Joi.object({
       name: Joi.string().trim().min(1).max(60),
       level,
+      levelBySection,
       muted: Joi.boolean(),
       soloed: Joi.boolean(),
     })
@@ -80,9 +89,8 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
     owner: id,
     processor: id,
     on: Joi.boolean(),
-    params: Joi.object()
-      .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
-      .max(60),
+    params: paramValues,
+    bySection: Joi.object().pattern(sectionId, paramValues).max(500),
   }),
   setSends: Joi.object({ mic: id, sends: Joi.array().items(send).max(32).required() }),
   removeMics: Joi.object({ mics: Joi.array().items(Joi.string().max(80)).min(1).max(64).required() }),
@@ -99,6 +107,18 @@ function checkOperation(value: unknown, helpers: Joi.CustomHelpers): unknown {
 }
 const operation = Joi.custom(checkOperation);
 
+/** Most frames of one mic in an answer; with the mics bounded too, an answer stays below 100 MB. */
+const framesAtOnce = 131072;
+export const sideBySideSchema = Joi.object<{ ids: string[]; from: number; count: number }>({
+  ids: Joi.array()
+    .items(Joi.string().guid({ version: "uuidv4" }))
+    .min(1)
+    .max(64)
+    .required(),
+  from: Joi.number().integer().min(0).required(),
+  count: Joi.number().integer().min(1).max(framesAtOnce).required(),
+});
+
 const version = Joi.number().integer().min(0).required();
 
 export const editSchema = Joi.object<{ version: number; label: string; operation: Operation }>({
@@ -110,6 +130,7 @@ export const historySchema = Joi.object<{ version: number; direction: "undo" | "
   version,
   direction: Joi.valid("undo", "redo").required(),
 });
+export const pastSchema = Joi.number().integer().min(0).max(1e9).required().label("position");
 export const createSchema = Joi.object<{ title: string }>({
   title: Joi.string().trim().min(1).max(200).required(),
 });

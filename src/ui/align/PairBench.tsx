@@ -46,8 +46,8 @@ export function PairBench({ main, second, title, proposals }: Props) {
   const { value, busy, error } = useEvidence("pair", `${main.audio} ${second.audio} ${times.length}`, ask);
   const delayState = processorOf(second, "delay");
   const polarityState = processorOf(second, "polarity");
-  const setDelay = useParams(second, delayState);
-  const setPolarity = useParams(second, polarityState);
+  const setDelay = useParams(second, delayState, true);
+  const setPolarity = useParams(second, polarityState, true);
   const delay = delayState.params["delay"] as number;
   const inverted = polarityState.params["polarity"] === "inverted";
   const spec = processorType("delay").params["delay"] as NumberParam;

@@ -4,11 +4,13 @@ import { Button, Form, Table } from "react-bootstrap";
 import { number, type NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { processorOf } from "../../core/song/create";
+import type { BusValues, MicValues } from "../../core/song/operations";
 import type { Bus, Mic, Send } from "../../core/song/song";
 import { pieceNames, shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { playback } from "../shared/playback";
-import { useParams } from "../shared/ProcessorPanel";
+import { useParams, useSection, valuesIn } from "../shared/ProcessorPanel";
+import { SectionPicker } from "../shared/SectionPicker";
 import { useSong } from "../shared/songStore";
 
 const levelSpec = number("Level", "dB", -80, 12, 0, "Level in the mix; 0 dB leaves it as it is.");
@@ -78,7 +80,7 @@ function PanField({ mic }: { mic: Mic }) {
   const state = processorOf(mic, "pan");
   const set = useParams(mic, state);
   const sampleRate = useSong((s) => s.song!.sampleRate);
-  const position = state.params["position"] as number;
+  const position = valuesIn(state, useSection())["position"] as number;
   return (
     <span className="pan">
       <input
@@ -181,6 +183,12 @@ interface Props {
   readonly chooseBus: (id: string) => void;
 }
 
+/** What an edit is called in the history. */
+const what = (values: object): string => {
+  const [first] = Object.keys(values);
+  return first === "levelBySection" ? "level in a section" : String(first);
+};
+
 /** Mics and buses with level, pan, sends, mute and solo; worked by keyboard or mouse. */
 export function MixTable({ chosenBus, chooseBus }: Props) {
   const song = useSong((s) => s.song!);
@@ -188,21 +196,30 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
   const { change, preview, chooseMic } = useSong.getState();
   const meter = useMeters(song.mics);
   const returns = song.buses.filter((b) => b.kind === "parallel" || b.kind === "room");
-  const setMic = (m: Mic, values: { level?: number; muted?: boolean; soloed?: boolean }, done = true) => {
+  const section = useSection();
+  const levelOf = (o: Mic | Bus): number =>
+    (section === null ? undefined : o.levelBySection?.[section]) ?? o.level;
+  /** The fader in the chosen section, or in the whole song. */
+  const levelValues = (o: Mic | Bus, level: number) =>
+    section ? { levelBySection: { ...o.levelBySection, [section]: level } } : { level };
+  const differs = [...song.mics, ...song.buses].flatMap((o) => Object.keys(o.levelBySection ?? {}));
+  const setMic = (m: Mic, values: MicValues, done = true) => {
     const operation = { op: "setMic" as const, mic: m.id, values };
-    if (done) change(`${Object.keys(values)[0]} of ${shortName(m.file)}`, operation);
+    if (done) change(`${what(values)} of ${shortName(m.file)}`, operation);
     else preview(operation);
   };
-  const setBus = (b: Bus, values: { level?: number; muted?: boolean; soloed?: boolean }, done = true) => {
+  const setBus = (b: Bus, values: BusValues, done = true) => {
     const operation = { op: "setBus" as const, bus: b.id, values };
-    if (done) change(`${Object.keys(values)[0]} of ${b.name}`, operation);
+    if (done) change(`${what(values)} of ${b.name}`, operation);
     else preview(operation);
   };
   return (
     <Table size="sm" className="mix-table" aria-label="Mix">
       <thead>
         <tr>
-          <th>Mic</th>
+          <th>
+            Mic <SectionPicker differs={differs} />
+          </th>
           <th aria-label="Peak" />
           <th>Level</th>
           <th>Pan</th>
@@ -229,9 +246,9 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
             </td>
             <td>
               <Level
-                value={m.level}
+                value={levelOf(m)}
                 label={`Level of ${shortName(m.file)}`}
-                set={(level, done) => setMic(m, { level }, done)}
+                set={(level, done) => setMic(m, levelValues(m, level), done)}
               />
             </td>
             <td>
@@ -268,9 +285,9 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
             </td>
             <td>
               <Level
-                value={b.level}
+                value={levelOf(b)}
                 label={`Level of ${b.name}`}
-                set={(level, done) => setBus(b, { level }, done)}
+                set={(level, done) => setBus(b, levelValues(b, level), done)}
               />
             </td>
             <td colSpan={1 + returns.length}>

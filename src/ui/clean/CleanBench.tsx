@@ -1,4 +1,6 @@
 "use client";
+import { useMemo } from "react";
+import { inSection, useSection } from "../shared/ProcessorPanel";
 import { isShell } from "../../core/song/song";
 import { pieceNames, shortName } from "../shared/format";
 import { MicTabs } from "../shared/MicTabs";
@@ -14,7 +16,9 @@ export function CleanBench() {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
   const analysed = useSong((s) => s.analysed);
-  const mic = useMic();
+  const found = useMic();
+  const section = useSection();
+  const mic = useMemo(() => found && inSection(found, section), [found, section]);
   const proposals = useProposals("clean");
   if (!analysed)
     return <Nothing>Analyse the kit in Gather first; then strokes and bleed are told apart.</Nothing>;

@@ -1,130 +1,221 @@
 "use client";
-import { useEffect, useRef } from "react";
-import { create } from "zustand";
-import { Button, Form } from "react-bootstrap";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Button, ButtonGroup, Form } from "react-bootstrap";
+import { QuestionDiamond } from "react-bootstrap-icons";
+import type { Side } from "../../core/listen/listening";
 import { steps, type Song, type Step } from "../../core/song/song";
 import { processorType } from "../../core/processors";
+import { api, type PastState } from "../shared/api";
 import { pieceNames, signed } from "../shared/format";
-import { playback, usePlayback } from "../shared/playback";
+import { ownerName } from "../shared/ProcessorPanel";
+import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
-import { processorsOf, type Scope } from "./scopes";
-
-interface CompareState {
-  readonly scope: Scope;
-  readonly without: boolean;
-  readonly matched: boolean;
-}
-export const useCompare = create<CompareState>()(() => ({
-  scope: "everything",
-  without: false,
-  matched: true,
-}));
-
-/** Changes sides at the same playhead. */
-export const toggleCompare = (): void => useCompare.setState((s) => ({ without: !s.without }));
+import { BlindPanel } from "./BlindPanel";
+import { startBlind, useCompare } from "./compareStore";
+import { comparisonOf, scopes, type Bench, type Scope } from "./scopes";
 
 export const stepTitle = (step: Step): string => step.charAt(0).toUpperCase() + step.slice(1);
 
-function idsOf(
-  song: Song,
-  scope: Scope,
-  step: Step,
-  piece: string | null,
-  processor: string | null,
-): string[] {
-  if (scope === "processor") return processor ? [processor] : [];
-  if (scope === "drum") return processorsOf(song, step, piece);
-  if (scope === "step") return processorsOf(song, step, null);
-  return [];
+/** Name of every scope for what is on the bench; null: it cannot be compared now. */
+function scopeNames(song: Song, bench: Bench): Record<Scope, string | null> {
+  const { step, piece, mic, processor } = bench;
+  const owner = [...song.mics, ...song.buses].find((o) => o.chain.some((p) => p.id === processor));
+  const type = owner?.chain.find((p) => p.id === processor)?.type;
+  const chained = owner ?? song.mics.find((m) => m.id === mic);
+  const drum = piece ? pieceNames[piece as keyof typeof pieceNames] : null;
+  return {
+    processor: type ? `this ${processorType(type).label}` : null,
+    chain: chained ? `chain of ${ownerName(chained)}` : null,
+    drum: drum && steps.indexOf(step) < 5 ? `${stepTitle(step)} on ${drum}` : null,
+    step: `${stepTitle(step)}, whole kit`,
+    parallel: "parallel paths",
+    everything: "everything",
+    version: "an earlier state …",
+    reference: song.referenceRecord || song.mics.some((m) => m.piece === "context") ? "a record …" : null,
+  };
+}
+const emptyNames: Partial<Record<Scope, string>> = {
+  processor: "one processor",
+  chain: "one chain",
+  drum: "one drum",
+  reference: "a record (none came in)",
+};
+
+/** What the two sides are called. */
+const sideNames = (scope: Scope): [string, string] =>
+  scope === "version" ? ["now", "then"] : scope === "reference" ? ["kit", "record"] : ["with", "without"];
+
+/** The list of states the song was in. */
+function EarlierState({ id }: { id: string }) {
+  const undo = useSong((s) => s.undo);
+  const version = useCompare((s) => s.version);
+  const [past, setPast] = useState<readonly PastState[]>([]);
+  useEffect(() => {
+    let current = true;
+    api.listPast(id).then(
+      (list) => current && setPast(list),
+      () => current && setPast([]),
+    );
+    return () => {
+      current = false;
+    };
+  }, [id, undo]);
+  const choose = async (position: number): Promise<void> => {
+    try {
+      useCompare.setState({ version: { position, song: await api.songAt(id, position) } });
+    } catch (error) {
+      useSong.getState().tell(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <Form.Select
+      size="sm"
+      aria-label="Earlier state"
+      value={version?.position ?? ""}
+      onChange={(event) => void choose(Number(event.target.value))}
+    >
+      <option value="" disabled>
+        {past.length > 0 ? "choose a state" : "no change yet"}
+      </option>
+      {past.map((p) => (
+        <option key={p.position} value={p.position}>
+          {p.position}: before “{p.before}”
+        </option>
+      ))}
+    </Form.Select>
+  );
 }
 
-/** With and without, at the same playhead, always loudness-matched; says by how much. */
+/** Which of the files that are no drums is the record. */
+function Record({ song }: { song: Song }) {
+  return (
+    <Form.Select
+      size="sm"
+      aria-label="Record"
+      value={song.referenceRecord ?? ""}
+      onChange={(event) =>
+        useSong.getState().change("Record to compare with", {
+          op: "setSong",
+          values: { referenceRecord: event.target.value || null },
+        })
+      }
+    >
+      <option value="">choose a file</option>
+      {song.mics
+        .filter((m) => m.piece === "context")
+        .map((m) => (
+          <option key={m.id} value={m.id}>
+            {ownerName(m)}
+          </option>
+        ))}
+    </Form.Select>
+  );
+}
+
+/** With, without, or only the difference, at the same playhead; always loudness-matched, and says by how much. */
 export function Compare() {
   const song = useSong((s) => s.song!);
+  const id = useSong((s) => s.id);
   const step = useSong((s) => s.step);
   const piece = useSong((s) => s.piece);
+  const mic = useSong((s) => s.mic);
   const processor = useSong((s) => s.processor);
-  const { scope, without, matched } = useCompare();
-  const asPlayed = usePlayback((s) => s.asPlayed);
+  const { scope, side, matched, version, blind } = useCompare();
   const figure = useRef<HTMLSpanElement>(null);
-  const ids = idsOf(song, scope, step, piece, processor);
-  const key = ids.join(" ");
-  const timing = step === "tighten" && (scope === "step" || scope === "drum");
+  const bench = useMemo(() => ({ step, piece, mic, processor }), [step, piece, mic, processor]);
+  const comparison = comparisonOf(song, scope, bench, version?.song ?? null);
+  // Processors are compared by their ids: a song that changed elsewhere asks for no new comparison.
+  const key = comparison.kind === "processors" ? comparison.ids.join(" ") : comparison.kind;
+  const latest = useRef(comparison);
+  useEffect(() => {
+    latest.current = comparison;
+  });
 
   useEffect(() => {
-    const compared = key === "" ? [] : key.split(" ");
-    playback.listen({ untreated: scope === "everything" && without, matched, compared, without });
-    playback.watchProcessors([...new Set([...compared, ...(processor ? [processor] : [])])]);
-    if (asPlayed !== (timing && without)) playback.setAsPlayed(timing && without);
-  }, [key, scope, without, matched, processor, timing, asPlayed]);
+    playback.compare(latest.current, side, matched);
+  }, [key, version, side, matched]);
+  useEffect(() => {
+    playback.watchProcessors(processor ? [processor] : []);
+  }, [processor]);
 
-  useEffect(
-    () =>
-      playback.subscribe((s) => {
-        if (!figure.current) return;
-        const compared = new Set(key.split(" "));
-        const gains = s.processors.filter((p) => compared.has(p.id)).map((p) => p.matchDb);
-        const db =
-          scope === "everything"
-            ? s.matchDb
-            : gains.reduce((most, g) => (Math.abs(g) > Math.abs(most) ? g : most), 0);
-        figure.current.textContent = !matched
+  const nothing = comparison.kind === "nothing";
+  useEffect(() => {
+    const text = (db: number, measured: boolean) =>
+      nothing
+        ? "nothing to compare"
+        : !matched
           ? "not matched"
-          : timing
-            ? "same level"
-            : `matched by ${signed(db, 1)} dB${gains.length > 1 ? " at most" : ""}`;
-      }),
-    [key, scope, matched, timing],
-  );
+          : measured
+            ? `matched by ${signed(db, 1)} dB`
+            : "matches while it plays";
+    if (figure.current) figure.current.textContent = text(0, false);
+    return playback.subscribe((s) => {
+      if (figure.current) figure.current.textContent = text(s.matchDb, s.measured);
+    });
+  }, [key, matched, nothing]);
 
-  const owner = processor
-    ? [...song.mics, ...song.buses].find((o) => o.chain.some((p) => p.id === processor))
-    : null;
-  const type = owner?.chain.find((p) => p.id === processor)?.type;
-  const names: Record<Scope, string> = {
-    processor: type ? `this ${processorType(type).label}` : "one processor",
-    drum: `${stepTitle(step)} on ${piece ? pieceNames[piece as keyof typeof pieceNames] : "one drum"}`,
-    step: `${stepTitle(step)}, whole kit`,
-    everything: "everything",
-  };
-  const usable: Record<Scope, boolean> = {
-    processor: processor !== null,
-    drum: piece !== null && steps.indexOf(step) < 5,
-    step: true,
-    everything: true,
-  };
+  const names = scopeNames(song, bench);
+  const [here, there] = sideNames(scope);
+  const button = (value: Side, label: string, title: string) => (
+    <Button
+      variant={side === value ? "primary" : "outline-primary"}
+      aria-pressed={side === value}
+      title={title}
+      disabled={nothing}
+      onClick={() => useCompare.setState({ side: value })}
+    >
+      {label}
+    </Button>
+  );
   return (
     <div className="compare" role="group" aria-label="Compare">
       <Form.Select
         size="sm"
         aria-label="What is compared"
         value={scope}
-        onChange={(event) => useCompare.setState({ scope: event.target.value as Scope })}
+        onChange={(event) => {
+          event.target.blur(); // the keys are the page's again
+          useCompare.setState({ scope: event.target.value as Scope, side: "with", blind: null });
+        }}
       >
-        {(Object.keys(names) as Scope[]).map((s) => (
-          <option key={s} value={s} disabled={!usable[s]}>
-            {names[s]}
+        {scopes.map((s) => (
+          <option key={s} value={s} disabled={names[s] === null}>
+            {names[s] ?? emptyNames[s]}
           </option>
         ))}
       </Form.Select>
-      <Button
-        size="sm"
-        className="sides"
-        variant={without ? "warning" : "outline-primary"}
-        aria-pressed={without}
-        title="With or without (C)"
-        onClick={toggleCompare}
-      >
-        <b className={without ? "" : "now"}>with</b> <b className={without ? "now" : ""}>without</b>
-      </Button>
+      {scope === "version" && <EarlierState id={id} />}
+      {scope === "reference" && <Record song={song} />}
+      {blind ? (
+        <BlindPanel names={[here, there]} />
+      ) : (
+        <>
+          <ButtonGroup size="sm" className="sides">
+            {button("with", here, "Change sides (C)")}
+            {button("without", there, "Change sides (C)")}
+            {button("difference", "difference", "Only what it takes away or adds (D)")}
+          </ButtonGroup>
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            aria-label="Compare blind"
+            title="Compare blind: the sides are shuffled and lose their names"
+            disabled={nothing}
+            onClick={startBlind}
+          >
+            <QuestionDiamond aria-hidden />
+          </Button>
+        </>
+      )}
       <label className="match">
         <input
           type="checkbox"
+          aria-label="Match loudness"
           checked={matched}
           onChange={(event) => useCompare.setState({ matched: event.target.checked })}
         />
         <span ref={figure} data-testid="match">
-          {matched ? "matched" : "not matched"}
+          matches while it plays
         </span>
       </label>
     </div>

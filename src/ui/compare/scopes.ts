@@ -1,7 +1,10 @@
+import type { Comparison } from "../../core/listen/listening";
 import type { Song, Step } from "../../core/song/song";
 
-/** What a comparison switches: one processor, this step on one drum, this step on the whole kit, all that was done. */
-export const scopes = ["processor", "drum", "step", "everything"] as const;
+/** What a comparison switches. */
+export const scopes = [
+  "processor", "chain", "drum", "step", "parallel", "everything", "version", "reference",
+] as const; // prettier-ignore
 export type Scope = (typeof scopes)[number];
 
 const stepTypes: Record<Step, readonly string[]> = {
@@ -23,4 +26,46 @@ export function processorsOf(song: Song, step: Step, piece: string | null): stri
   return song.mics
     .filter((m) => piece === null || m.piece === piece)
     .flatMap((m) => m.chain.filter((p) => p.on && stepTypes[step].includes(p.type)).map((p) => p.id));
+}
+
+/** What stands on the bench, as far as a comparison asks. */
+export interface Bench {
+  readonly step: Step;
+  readonly piece: string | null;
+  readonly mic: string | null;
+  readonly processor: string | null;
+}
+
+/** All that shapes one mic beyond trim and place, or one bus. */
+function chainOf(song: Song, { mic, processor }: Bench): string[] {
+  const bus = song.buses.find((b) => b.chain.some((p) => p.id === processor));
+  const owner = bus ?? song.mics.find((m) => m.id === mic);
+  return owner?.chain.filter((p) => p.on && p.type !== "trim" && p.type !== "pan").map((p) => p.id) ?? [];
+}
+
+/** The comparison that a scope means for what is on the bench. */
+export function comparisonOf(song: Song, scope: Scope, bench: Bench, version: Song | null): Comparison {
+  const { step, piece, processor } = bench;
+  const processors = (ids: string[]): Comparison =>
+    ids.length > 0 ? { kind: "processors", ids } : { kind: "nothing" };
+  switch (scope) {
+    case "processor":
+      return processors(processor ? [processor] : []);
+    case "chain":
+      return processors(chainOf(song, bench));
+    case "drum":
+      return step === "tighten"
+        ? { kind: "timing" }
+        : processors(piece ? processorsOf(song, step, piece) : []);
+    case "step":
+      return step === "tighten" ? { kind: "timing" } : processors(processorsOf(song, step, null));
+    case "parallel":
+      return { kind: "parallel" };
+    case "everything":
+      return { kind: "untreated" };
+    case "version":
+      return version ? { kind: "version", song: version } : { kind: "nothing" };
+    case "reference":
+      return song.referenceRecord ? { kind: "reference" } : { kind: "nothing" };
+  }
 }

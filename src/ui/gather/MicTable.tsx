@@ -12,7 +12,7 @@ import { useSong } from "../shared/songStore";
 
 function TrimField({ mic }: { mic: Mic }) {
   const state = processorOf(mic, "trim");
-  const set = useParams(mic, state);
+  const set = useParams(mic, state, true);
   const sampleRate = useSong((s) => s.song!.sampleRate);
   return (
     <TypedField

@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { processorOf } from "../../core/song/create";
 import { shortName } from "../shared/format";
 import { MicTabs } from "../shared/MicTabs";
@@ -10,7 +10,7 @@ import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 import { DynamicsPictures } from "./DynamicsPictures";
 import { EqPicture } from "./EqPicture";
-import { ProcessorPanel } from "../shared/ProcessorPanel";
+import { inSection, ProcessorPanel, useSection } from "../shared/ProcessorPanel";
 
 const tabs = ["eq", "compressor", "saturation"] as const;
 type Tab = (typeof tabs)[number];
@@ -26,7 +26,9 @@ export function ShapeBench() {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
   const analysed = useSong((s) => s.analysed);
-  const mic = useMic();
+  const found = useMic();
+  const section = useSection();
+  const mic = useMemo(() => found && inSection(found, section), [found, section]);
   const proposals = useProposals("shape");
   const [tab, setTab] = useState<Tab>("eq");
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;

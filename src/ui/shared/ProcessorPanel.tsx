@@ -7,27 +7,66 @@ import { canSwitch } from "../../core/song/create";
 import type { Bus, Mic, ProcessorState } from "../../core/song/song";
 import { ParamField } from "./ParamField";
 import { playback } from "./playback";
+import { SectionPicker } from "./SectionPicker";
+import { useSectionChoice } from "./sectionChoice";
 import { useSong } from "./songStore";
 
 type Owner = Mic | Bus;
 export const ownerName = (owner: Owner): string =>
   "file" in owner ? owner.file.replace(/\.[A-Za-z0-9]{2,4}$/, "") : owner.name;
 
-/** Sets parameters of a processor: previewed while a gesture goes on, stored when it is done. */
-export function useParams(owner: Owner, state: ProcessorState) {
+/** The section that is chosen, when the song has it. */
+export function useSection(): string | null {
+  const chosen = useSectionChoice((s) => s.section);
+  const known = useSong((s) => s.song!.sections.some((x) => x.id === chosen));
+  return known ? chosen : null;
+}
+
+/** Values of a processor as they hold in a section, or in the song. */
+export const valuesIn = (state: ProcessorState, section: string | null): ProcessorState["params"] =>
+  section === null ? state.params : { ...state.params, ...state.bySection?.[section] };
+
+/** A mic or bus as its settings hold in a section; what differs by section stays known in it. */
+export const inSection = <T extends Owner>(owner: T, section: string | null): T =>
+  section === null
+    ? owner
+    : { ...owner, chain: owner.chain.map((p) => ({ ...p, params: valuesIn(p, section) })) };
+
+/**
+ * Sets parameters of a processor, in the chosen section or the whole song: previewed while a gesture goes on, stored
+ * when it is done. `everywhere`: for what is the same in the whole song, such as where a mic stands.
+ */
+export function useParams(owner: Owner, state: ProcessorState, everywhere = false) {
+  const chosen = useSection();
+  const section = everywhere ? null : chosen;
   const { change, preview } = useSong.getState();
   const { label } = processorType(state.type);
   return (params: Record<string, ParamValue>, done: boolean, on?: boolean): void => {
+    const own = section !== null && Object.keys(params).length > 0;
+    const bySection = own && { ...state.bySection, [section]: { ...state.bySection?.[section], ...params } };
     const operation = {
       op: "setProcessor" as const,
       owner: owner.id,
       processor: state.id,
-      params,
+      ...(bySection ? { bySection } : { params }),
       ...(on === undefined ? {} : { on }),
     };
     if (done) change(`${label} of ${ownerName(owner)}`, operation);
     else preview(operation);
   };
+}
+
+/** Takes one parameter of a section back to the song's value. */
+function forget(owner: Owner, state: ProcessorState, section: string, name: string): void {
+  const { [name]: _, ...rest } = state.bySection?.[section] ?? {};
+  const { [section]: __, ...others } = state.bySection ?? {};
+  const bySection = Object.keys(rest).length > 0 ? { ...others, [section]: rest } : others;
+  useSong.getState().change(`${processorType(state.type).label} of ${ownerName(owner)} as in the song`, {
+    op: "setProcessor",
+    owner: owner.id,
+    processor: state.id,
+    bySection,
+  });
 }
 
 /** Gain reduction of a processor while it plays, drawn without React. */
@@ -37,7 +76,7 @@ function ReductionMeter({ id }: { id: string }) {
   useEffect(
     () =>
       playback.subscribe((s) => {
-        const db = s.processors.find((p) => p.id === id)?.reductionDb ?? 0;
+        const db = playback.reductionOf(s, id);
         if (bar.current) bar.current.style.width = `${Math.min(100, (100 * Math.max(0, db)) / 24)}%`;
         if (text.current) text.current.textContent = `${db.toFixed(1).replace("-", "−")} dB`;
       }),
@@ -71,15 +110,27 @@ export function ProcessorPanel({ owner, state, first, meter = false, children }:
   const set = useParams(owner, state);
   const { chooseProcessor } = useSong.getState();
   const rest = Object.keys(type.params).filter((name) => !first.includes(name));
-  const field = (name: string) => (
-    <ParamField
-      key={name}
-      spec={type.params[name]!}
-      value={state.params[name]!}
-      sampleRate={sampleRate}
-      onChange={(value, done) => set({ [name]: value }, done)}
-    />
-  );
+  const section = useSection();
+  const values = valuesIn(state, section);
+  const differs = Object.keys(state.bySection ?? {});
+  const field = (name: string) => {
+    const own = section !== null && state.bySection?.[section]?.[name] !== undefined;
+    return (
+      <div key={name} className={own ? "own-value" : ""}>
+        <ParamField
+          spec={type.params[name]!}
+          value={values[name]!}
+          sampleRate={sampleRate}
+          onChange={(value, done) => set({ [name]: value }, done)}
+        />
+        {own && (
+          <button type="button" className="as-song" onClick={() => forget(owner, state, section, name)}>
+            as in the song
+          </button>
+        )}
+      </div>
+    );
+  };
   return (
     <section
       className={`panel ${chosen ? "chosen" : ""} ${state.on ? "" : "off"}`}
@@ -99,6 +150,7 @@ export function ProcessorPanel({ owner, state, first, meter = false, children }:
           />
         )}
         {meter && <ReductionMeter id={state.id} />}
+        <SectionPicker differs={differs} />
       </header>
       {children}
       {first.map(field)}

@@ -67,6 +67,13 @@ async function ask<T>(path: string, init?: RequestInit): Promise<T> {
 const post = <T>(path: string, body: object): Promise<T> =>
   ask(path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
 
+/** One state the song was in. */
+export interface PastState {
+  readonly position: number;
+  readonly before: string;
+  readonly at: string;
+}
+
 export const api = {
   listSongs: async () => (await ask<{ songs: SongEntry[] }>("/api/songs")).songs,
   createSong: async (title: string) => (await post<{ id: string }>("/api/songs", { title })).id,
@@ -76,6 +83,9 @@ export const api = {
     post<Omit<OpenSong, "song">>(`/api/songs/${id}/operations`, { version, label, operation }),
   step: (id: string, version: number, direction: "undo" | "redo") =>
     post<OpenSong>(`/api/songs/${id}/history`, { version, direction }),
+  listPast: async (id: string) => (await ask<{ past: PastState[] }>(`/api/songs/${id}/history`)).past,
+  songAt: async (id: string, position: number) =>
+    (await ask<{ song: Song }>(`/api/songs/${id}/history?position=${position}`)).song,
   startTask: (id: string, kind: Task["kind"], options: object) =>
     post<Task>(`/api/songs/${id}/tasks`, { kind, options }),
   listTasks: async (id: string) => (await ask<{ tasks: Task[] }>(`/api/songs/${id}/tasks`)).tasks,

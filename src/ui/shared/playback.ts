@@ -1,61 +1,109 @@
 import { create } from "zustand";
+import {
+  plainListening,
+  plainMonitor,
+  type Comparison,
+  type Listening,
+  type MonitorSettings,
+  type Side,
+} from "../../core/listen/listening";
 import type { Operation } from "../../core/song/operations";
 import type { Song } from "../../core/song/song";
-import type { EngineState, Loop } from "../../playback/messages";
+import type { Stretch } from "../../playback/messages";
+import type { EngineState } from "../../playback/meterBoard";
 import { Player } from "../../playback/player";
-import { plainListening, type Listening } from "../../core/engine/engine";
 
 export interface PlaybackState {
   readonly playing: boolean;
   /** Loop in frames; kept while it is switched off. */
-  readonly loop: Loop | null;
+  readonly loop: Stretch | null;
   readonly looping: boolean;
-  readonly listening: Listening;
-  readonly asPlayed: boolean;
+  /** Strokes of one drum are played one after another. */
+  readonly strokes: boolean;
+  readonly comparison: Comparison;
+  readonly side: Side;
+  readonly matched: boolean;
+  readonly monitor: MonitorSettings;
+  readonly click: boolean;
+  readonly countIn: boolean;
+  readonly half: boolean;
   readonly trouble: string | null;
+  /** Processors that were taken out, by id. */
+  readonly failed: readonly string[];
 }
 
-export const usePlayback = create<PlaybackState>()(() => ({
+const fresh: PlaybackState = {
   playing: false,
   loop: null,
   looping: false,
-  listening: plainListening,
-  asPlayed: false,
+  strokes: false,
+  comparison: plainListening.comparison,
+  side: "with",
+  matched: true,
+  monitor: plainMonitor,
+  click: false,
+  countIn: false,
+  half: false,
   trouble: null,
-}));
+  failed: [],
+};
+export const usePlayback = create<PlaybackState>()(() => fresh);
 
 type Watcher = (state: EngineState) => void;
 const watchers = new Set<Watcher>();
+const moved = new Set<(frame: number) => void>();
 let player: Player | null = null;
+let playing: Song | null = null;
 let playerKey = "";
 let position = 0;
+let watched: readonly string[] = [];
 
 /** What the player is built around: which mics it streams and which chains it runs. */
 const structureOf = (song: Song): string =>
   JSON.stringify([
     song.sampleRate,
     song.frames,
-    song.mics.map((m) => [m.id, m.audio, m.channels]),
-    song.buses.map((b) => b.id),
+    song.mics.map((m) => [m.id, m.audio, m.channels, m.chain.map((p) => p.id)]),
+    song.buses.map((b) => [b.id, b.chain.map((p) => p.id)]),
   ]);
 
+function listeningNow(): Listening {
+  const { comparison, side, matched, monitor, loop, looping } = usePlayback.getState();
+  return { comparison, side, matched, monitor, range: looping ? loop : null };
+}
+
+/** Beats of the song in frames, as far as a click wants them. */
+function clickBeats(song: Song): number[] {
+  if (!usePlayback.getState().click || !song.tempo) return [];
+  return song.tempo.beats.map((b) => b * song.sampleRate);
+}
+const sendClick = (song: Song): void => player?.setClick(clickBeats(song), song.tempo?.beatsPerBar ?? 4);
+
 function make(song: Song): void {
-  const { playing } = usePlayback.getState();
+  const before = usePlayback.getState();
   player?.close();
   player = new Player(song, {
     state(state) {
       position = state.position;
       for (const watch of watchers) watch(state);
-      if (state.playing !== usePlayback.getState().playing)
-        usePlayback.setState({ playing: player?.playing ?? false });
+      const now = player?.playing ?? false;
+      if (now !== usePlayback.getState().playing) usePlayback.setState({ playing: now });
     },
     trouble: (trouble) => usePlayback.setState({ trouble }),
+    failed: (failed) => usePlayback.setState({ failed }),
   });
-  const { loop, looping, listening } = usePlayback.getState();
-  player.listen(listening);
-  if (looping && loop) player.setLoop(loop);
+  player.listen(listeningNow());
+  player.watch(watched);
+  player.setHalf(before.half);
+  sendClick(song);
+  if (before.looping && before.loop) player.setLoop(before.loop);
   player.seek(position);
-  if (playing) void player.play().catch(() => usePlayback.setState({ playing: false }));
+  if (before.playing) void player.play().catch(() => usePlayback.setState({ playing: false }));
+}
+
+function listen(change: Partial<PlaybackState>): void {
+  usePlayback.setState(change);
+  player?.listen(listeningNow());
 }
 
 /** The one player of the page and what the interface does with it. */
@@ -63,36 +111,51 @@ export const playback = {
   /** Takes a whole song; the player is made anew only when its mics or chains changed. */
   take(song: Song): void {
     const key = structureOf(song);
-    if (player && key === playerKey) return player.change(song, null);
+    const beats = playing?.tempo !== song.tempo;
+    playing = song;
+    if (player && key === playerKey) {
+      player.change(song, null);
+      if (beats) sendClick(song);
+      return;
+    }
     if (song.mics.length === 0) return playback.close();
     playerKey = key;
     make(song);
   },
   change(song: Song, operation: Operation): void {
+    const beats = playing?.tempo !== song.tempo;
+    playing = song;
     player?.change(song, operation);
+    if (beats) sendClick(song);
   },
   close(): void {
     player?.close();
     player = null;
+    playing = null;
     playerKey = "";
     position = 0;
-    usePlayback.setState({
-      playing: false,
-      loop: null,
-      looping: false,
-      listening: plainListening,
-      asPlayed: false,
-    });
+    usePlayback.setState(fresh);
+  },
+  play(): void {
+    if (!player || !playing) return;
+    const { countIn } = usePlayback.getState();
+    const { tempo, sampleRate } = playing;
+    const count =
+      countIn && tempo
+        ? { beats: tempo.beatsPerBar, framesPerBeat: Math.round((60 / tempo.bpm) * sampleRate) }
+        : null;
+    usePlayback.setState({ playing: true, trouble: null });
+    player.play(count).catch(() => usePlayback.setState({ playing: false }));
+  },
+  stop(): void {
+    player?.stop();
+    if (usePlayback.getState().strokes) playback.leaveStrokes();
+    usePlayback.setState({ playing: false });
   },
   toggle(): void {
     if (!player) return;
-    if (player.playing) {
-      player.stop();
-      usePlayback.setState({ playing: false });
-    } else {
-      usePlayback.setState({ playing: true, trouble: null });
-      player.play().catch(() => usePlayback.setState({ playing: false }));
-    }
+    if (player.playing) playback.stop();
+    else playback.play();
   },
   /** Song frame that is heard or stands under the playhead. */
   get position(): number {
@@ -100,24 +163,52 @@ export const playback = {
   },
   seek(frame: number): void {
     if (!player) return;
+    if (usePlayback.getState().strokes) playback.leaveStrokes();
     position = Math.max(0, Math.round(frame));
     player.seek(position);
     for (const move of moved) move(position);
   },
-  setLoop(loop: Loop | null, looping: boolean): void {
-    usePlayback.setState({ loop, looping: looping && loop !== null });
+  setLoop(loop: Stretch | null, looping: boolean): void {
+    const on = looping && loop !== null;
+    listen({ loop, looping: on, strokes: false });
+    player?.setLoop(on ? loop : null);
+  },
+  /** Plays stretches one after another. */
+  playStrokes(stretches: readonly Stretch[]): void {
+    if (!player || stretches.length === 0) return;
+    usePlayback.setState({ strokes: true });
+    player.setStretches(stretches);
+    if (!player.playing) playback.play();
+  },
+  leaveStrokes(): void {
+    const { loop, looping } = usePlayback.getState();
+    usePlayback.setState({ strokes: false });
     player?.setLoop(looping ? loop : null);
   },
-  listen(listening: Listening): void {
-    usePlayback.setState({ listening });
-    player?.listen(listening);
+  compare(comparison: Comparison, side: Side, matched: boolean): void {
+    listen({ comparison, side, matched });
   },
-  setAsPlayed(asPlayed: boolean): void {
-    usePlayback.setState({ asPlayed });
-    player?.setAsPlayed(asPlayed);
+  setMonitor(change: Partial<MonitorSettings>): void {
+    listen({ monitor: { ...usePlayback.getState().monitor, ...change } });
   },
-  watchProcessors: (ids: readonly string[]): void => player?.watch(ids),
+  setClick(click: boolean): void {
+    usePlayback.setState({ click });
+    if (playing) sendClick(playing);
+  },
+  setCountIn: (countIn: boolean): void => usePlayback.setState({ countIn }),
+  setHalf(half: boolean): void {
+    usePlayback.setState({ half });
+    player?.setHalf(half);
+  },
+  watchProcessors(ids: readonly string[]): void {
+    watched = ids;
+    player?.watch(ids);
+  },
+  /** Gain reduction of a watched processor, dB. */
+  reductionOf: (state: EngineState, id: string): number => state.reductions[watched.indexOf(id)] ?? 0,
   capture: (frames: number) => player?.capture(frames),
+  /** The audio context, for tests. */
+  audio: () => player?.audio ?? null,
   /** Calls back with every report of the engine; returns how to stop it. */
   subscribe(watcher: Watcher): () => void {
     watchers.add(watcher);
@@ -129,5 +220,3 @@ export const playback = {
     return () => moved.delete(move);
   },
 };
-
-const moved = new Set<(frame: number) => void>();

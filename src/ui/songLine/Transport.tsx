@@ -1,41 +1,107 @@
 "use client";
-import { useEffect, useRef, type ReactNode } from "react";
-import { Button } from "react-bootstrap";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import { Button, ButtonGroup, Dropdown, Form } from "react-bootstrap";
 import { PauseFill, PlayFill, Repeat, SkipStartFill } from "react-bootstrap-icons";
 import { barAt } from "../../core/tighten/bars";
-import { clock, decibels } from "../shared/format";
+import { ListenMenu } from "../compare/ListenMenu";
+import { clock } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
-import { toggleLoop } from "./actions";
+import { loopHere, loopKinds, playStrokes, sectionFromLoop, toggleLoop } from "./actions";
+import { KitMeters } from "./KitMeters";
 
-/** Play, loop, where the playhead is, and how loud the kit is. */
+/** The loop's switch, and what may be looped where the playhead stands. */
+function LoopMenu() {
+  const looping = usePlayback((s) => s.looping);
+  const loop = usePlayback((s) => s.loop);
+  const [name, setName] = useState("");
+  const take = () => {
+    if (name.trim()) sectionFromLoop(name.trim());
+    setName("");
+  };
+  return (
+    <Dropdown as={ButtonGroup} size="sm" drop="up">
+      <Button
+        variant={looping ? "primary" : "outline-secondary"}
+        aria-pressed={looping}
+        title="Loop (L)"
+        onClick={toggleLoop}
+      >
+        <Repeat aria-hidden /> Loop
+      </Button>
+      <Dropdown.Toggle split variant={looping ? "primary" : "outline-secondary"} aria-label="What to loop" />
+      <Dropdown.Menu>
+        {loopKinds.map((kind) => (
+          <Dropdown.Item key={kind} as="button" onClick={() => loopHere(kind)}>
+            {/\d/.test(kind) ? kind : `this ${kind}`}
+          </Dropdown.Item>
+        ))}
+        <Dropdown.Divider />
+        <div className="dropdown-item-text name-section">
+          <Form.Control
+            size="sm"
+            aria-label="Name of the section"
+            placeholder="name a section"
+            value={name}
+            disabled={!loop}
+            maxLength={80}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === "Enter") take();
+            }}
+          />
+          <Button size="sm" variant="outline-secondary" disabled={!loop || !name.trim()} onClick={take}>
+            Make
+          </Button>
+        </div>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
+
+/** Click, count-in and half speed. */
+function PlayOptions({ hasTempo }: { hasTempo: boolean }) {
+  const click = usePlayback((s) => s.click);
+  const countIn = usePlayback((s) => s.countIn);
+  const half = usePlayback((s) => s.half);
+  const toggle = (label: string, title: string, on: boolean, set: (on: boolean) => void, usable = true) => (
+    <Button
+      variant={on ? "primary" : "outline-secondary"}
+      aria-pressed={on}
+      title={title}
+      disabled={!usable}
+      onClick={() => set(!on)}
+    >
+      {label}
+    </Button>
+  );
+  return (
+    <ButtonGroup size="sm" aria-label="How it plays">
+      {toggle("Click", "A click on every beat (G)", click, playback.setClick, hasTempo)}
+      {toggle("Count-in", "A bar of clicks before it plays", countIn, playback.setCountIn, hasTempo)}
+      {toggle("½", "Half speed at the same pitch (H)", half, playback.setHalf)}
+    </ButtonGroup>
+  );
+}
+
+/** Play, loop, where the playhead is, how it is listened to and how loud the kit is. */
 export function Transport({ zoom }: { zoom: ReactNode }) {
   const playing = usePlayback((s) => s.playing);
-  const looping = usePlayback((s) => s.looping);
+  const strokes = usePlayback((s) => s.strokes);
   const trouble = usePlayback((s) => s.trouble);
   const song = useSong((s) => s.song!);
   const time = useRef<HTMLSpanElement>(null);
   const bar = useRef<HTMLSpanElement>(null);
-  const loudness = useRef<HTMLSpanElement>(null);
-  const peak = useRef<HTMLSpanElement>(null);
-  const highest = useRef(0);
   const { sampleRate, tempo } = song;
   useEffect(() => {
     const place = (frame: number) => {
-      const seconds = frame / sampleRate;
+      const seconds = Math.max(0, frame) / sampleRate;
       if (time.current) time.current.textContent = clock(seconds);
       if (bar.current) bar.current.textContent = tempo ? barAt(tempo, seconds) : "–";
     };
     place(playback.position);
-    const follow = playback.subscribe((s) => {
-      place(s.position);
-      highest.current = s.playing ? Math.max(s.kitPeak, highest.current * 0.985) : 0;
-      if (loudness.current) loudness.current.textContent = s.playing ? decibels(s.momentary) : "–";
-      if (peak.current)
-        peak.current.textContent = s.playing
-          ? decibels(20 * Math.log10(Math.max(1e-6, highest.current)))
-          : "–";
-    });
+    const follow = playback.subscribe((s) => place(s.position));
     const moves = playback.onMove(place);
     return () => {
       follow();
@@ -62,50 +128,42 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
       >
         {playing ? <PauseFill aria-hidden /> : <PlayFill aria-hidden />} {playing ? "Stop" : "Play"}
       </Button>
+      <LoopMenu />
       <Button
         size="sm"
-        variant={looping ? "primary" : "outline-secondary"}
-        aria-pressed={looping}
-        title="Loop (L)"
-        onClick={toggleLoop}
+        variant={strokes ? "primary" : "outline-secondary"}
+        aria-pressed={strokes}
+        title="Only the strokes of the chosen drum, one after another (J)"
+        onClick={playStrokes}
       >
-        <Repeat aria-hidden /> Loop
+        Strokes
       </Button>
+      <PlayOptions hasTempo={tempo !== null} />
       <span className="figure">
         <label>Bar</label>{" "}
         <span ref={bar} className="wide">
           –
         </span>
       </span>
-      <span className="figure">
+      <span
+        className="figure"
+        title={`of ${clock(song.frames / sampleRate)}${tempo ? `, ${tempo.bpm.toFixed(2)} bpm` : ""}`}
+      >
         <label>Time</label>{" "}
         <span ref={time} className="wide" data-testid="time">
           0:00.0
-        </span>{" "}
-        of {clock(song.frames / sampleRate)}
-      </span>
-      {tempo && (
-        <span className="figure">
-          <label>Tempo</label> {tempo.bpm.toFixed(2)} bpm
         </span>
-      )}
-      <span className="figure">
-        <label>Kit</label>{" "}
-        <span ref={loudness} className="wide" data-testid="loudness">
-          –
-        </span>{" "}
-        LUFS, peak{" "}
-        <span ref={peak} className="wide">
-          –
-        </span>{" "}
-        dBFS
       </span>
+      <KitMeters />
       {trouble && (
         <span className="trouble" role="status">
           {trouble}
         </span>
       )}
       <span className="fill" />
+      <ListenMenu
+        hasContext={song.mics.some((m) => m.piece === "context" && m.id !== song.referenceRecord)}
+      />
       {zoom}
     </div>
   );

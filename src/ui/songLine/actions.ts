@@ -1,33 +1,111 @@
+import { editedTime } from "../../core/engine/timeline";
+import type { Song } from "../../core/song/song";
+import type { Stretch } from "../../playback/messages";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 
-/** Switches the loop; without one, two bars from the playhead on (or four seconds) are looped. */
-export function toggleLoop(): void {
-  const { song } = useSong.getState();
-  const { loop, looping } = usePlayback.getState();
-  if (!song) return;
-  if (loop) return playback.setLoop(loop, !looping);
-  const rate = song.sampleRate;
-  const now = playback.position / rate;
+/** How much before a stroke listening begins, s. */
+const lead = 0.05;
+/** Longest tail of a stroke when strokes are played one after another, s. */
+const longestTail = 0.45;
+
+/** Times of the strokes of the chosen drum (or of all) as they are heard, s, ascending. */
+function strokeTimes(song: Song): number[] {
+  const { piece } = useSong.getState();
+  return song.hits
+    .filter((h) => piece === null || h.piece === piece)
+    .map((h) => editedTime(song.edits, h.time, song.sampleRate))
+    .sort((a, b) => a - b);
+}
+const frames = (song: Song, from: number, to: number): Stretch => ({
+  from: Math.max(0, Math.round(from * song.sampleRate)),
+  to: Math.min(song.frames, Math.round(to * song.sampleRate)),
+});
+
+/** `bars` bars from the one under the playhead on; without a tempo two seconds a bar. */
+function barsFrom(song: Song, bars: number): Stretch {
+  const now = playback.position / song.sampleRate;
   const { tempo } = song;
-  const first = tempo
-    ? tempo.beats.findLastIndex((b, i) => b <= now + 0.05 && i % tempo.beatsPerBar === 0)
-    : -1;
-  const from = tempo && first >= 0 ? tempo.beats[first]! : now;
-  const to = from + (tempo ? (2 * tempo.beatsPerBar * 60) / tempo.bpm : 4);
-  playback.setLoop({ from: Math.round(from * rate), to: Math.min(song.frames, Math.round(to * rate)) }, true);
+  if (!tempo) return frames(song, now, now + 2 * bars);
+  const per = tempo.beatsPerBar;
+  const first = Math.max(
+    0,
+    tempo.beats.findLastIndex((b, i) => b <= now + lead && i % per === 0),
+  );
+  const from = tempo.beats[first] ?? 0;
+  const to = tempo.beats[first + bars * per] ?? from + (bars * per * 60) / tempo.bpm;
+  return frames(song, from, to);
+}
+
+export const loopKinds = ["1 bar", "2 bars", "4 bars", "section", "stroke"] as const;
+export type LoopKind = (typeof loopKinds)[number];
+
+/** The stretch that a kind of loop means where the playhead stands; null: there is none. */
+function stretchOf(song: Song, kind: LoopKind): Stretch | null {
+  const now = playback.position / song.sampleRate;
+  if (kind === "section") {
+    const section = song.sections.find((s) => now >= s.from && now < s.to);
+    return section ? frames(song, section.from, section.to) : null;
+  }
+  if (kind !== "stroke") return barsFrom(song, Number(kind[0]));
+  const times = strokeTimes(song);
+  const at = times.findIndex((t) => t > now - 0.01);
+  if (at < 0) return null;
+  const end = Math.min(times[at + 1] ?? Infinity, times[at]! + 1);
+  return frames(song, times[at]! - lead, Math.max(end - 0.01, times[at]! + 0.15));
+}
+
+/** Loops a bar range, the section or the stroke at the playhead. */
+export function loopHere(kind: LoopKind): void {
+  const { song, tell } = useSong.getState();
+  if (!song) return;
+  const stretch = stretchOf(song, kind);
+  if (stretch) playback.setLoop(stretch, true);
+  else tell(kind === "section" ? "The playhead stands in no section." : "No stroke follows the playhead.");
+}
+
+/** Switches the loop; without one, two bars from the playhead on are looped. */
+export function toggleLoop(): void {
+  const { loop, looping } = usePlayback.getState();
+  if (loop) playback.setLoop(loop, !looping);
+  else loopHere("2 bars");
 }
 
 /** Puts the playhead a little before the next or previous stroke of the chosen drum. */
 export function jumpToHit(direction: 1 | -1): void {
-  const { song, piece } = useSong.getState();
+  const { song } = useSong.getState();
   if (!song) return;
-  const lead = 0.05;
   const now = playback.position / song.sampleRate;
-  const times = song.hits.filter((h) => piece === null || h.piece === piece).map((h) => h.time - lead);
+  const times = strokeTimes(song).map((t) => t - lead);
   const target =
     direction === 1
       ? times.find((t) => t > now + 0.01)
       : times.findLast((t) => t < now - (usePlayback.getState().playing ? 0.25 : 0.01));
   if (target !== undefined) playback.seek(Math.max(0, target) * song.sampleRate);
+}
+
+/** Plays the strokes of the chosen drum from the playhead on, each with its tail and nothing between; or stops that. */
+export function playStrokes(): void {
+  const { song, tell } = useSong.getState();
+  if (!song) return;
+  if (usePlayback.getState().strokes) return playback.stop();
+  const { loop, looping } = usePlayback.getState();
+  const within = looping && loop ? loop : { from: playback.position, to: song.frames };
+  const times = strokeTimes(song);
+  const stretches = times
+    .map((t, i) => frames(song, t - lead, Math.min(times[i + 1] ?? Infinity, t + longestTail) - 0.01))
+    .filter((s) => s.to - s.from > 0.06 * song.sampleRate && s.to > within.from && s.from < within.to);
+  if (stretches.length < 2) tell("Choose a drum with at least two strokes behind the playhead.");
+  else playback.playStrokes(stretches);
+}
+
+/** Makes a section of the loop. */
+export function sectionFromLoop(name: string): void {
+  const { song, change } = useSong.getState();
+  const { loop } = usePlayback.getState();
+  if (!song || !loop) return;
+  const id = `section${1 + song.sections.reduce((n, s) => Math.max(n, Number(/\d+$/.exec(s.id)?.[0] ?? 0)), 0)}`;
+  const made = { id, name, from: loop.from / song.sampleRate, to: loop.to / song.sampleRate };
+  const sections = [...song.sections, made].sort((a, b) => a.from - b.from);
+  change(`Section ${name}`, { op: "setSong", values: { sections } });
 }

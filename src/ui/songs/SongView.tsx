@@ -82,7 +82,12 @@ export function SongView({ id }: { id: string }) {
     void useSong.getState().open(id);
     // A hook for tests and scripts in the page: what is heard can be captured.
     Object.assign(window, {
-      jubo: { capture: playback.capture, seek: playback.seek, onState: playback.subscribe },
+      jubo: {
+        capture: playback.capture,
+        seek: playback.seek,
+        onState: playback.subscribe,
+        audio: playback.audio,
+      },
     });
     return () => playback.close();
   }, [id]);

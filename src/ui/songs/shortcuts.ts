@@ -1,8 +1,9 @@
 import { steps } from "../../core/song/song";
-import { toggleCompare } from "../compare/Compare";
-import { playback } from "../shared/playback";
+import { toggleCompare, toggleDifference } from "../compare/compareStore";
+import { listenWays, toggleWay } from "../compare/ListenMenu";
+import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
-import { jumpToHit, toggleLoop } from "../songLine/actions";
+import { jumpToHit, playStrokes, toggleLoop } from "../songLine/actions";
 
 export interface Shortcut {
   readonly keys: string;
@@ -34,6 +35,11 @@ export const shortcuts: readonly Shortcut[] = [
   { keys: "Home", does: "Playhead to the start", fits: plain("home"), act: () => playback.seek(0) },
   { keys: "→  ←", does: "Just before the next or last stroke of the chosen drum", fits: (e) => plain("arrowright")(e) || plain("arrowleft")(e), act: (e) => jumpToHit(e.key === "ArrowRight" ? 1 : -1) },
   { keys: "L", does: "Loop on or off", fits: plain("l"), act: toggleLoop },
+  { keys: "J", does: "Only the strokes of the chosen drum, one after another", fits: plain("j"), act: playStrokes },
+  { keys: "G", does: "Click on every beat", fits: plain("g"), act: () => playback.setClick(!usePlayback.getState().click) },
+  { keys: "H", does: "Half speed", fits: plain("h"), act: () => playback.setHalf(!usePlayback.getState().half) },
+  ...listenWays.filter((w) => w.key).map((w) => ({ keys: w.key, does: `Listen: ${w.label.toLowerCase()}`, fits: plain(w.key.toLowerCase()), act: () => toggleWay(w.setting) })),
+  { keys: "D", does: "Compare: only the difference", fits: plain("d"), act: toggleDifference },
   { keys: "C", does: "Compare: with or without", fits: plain("c"), act: toggleCompare },
   { keys: "S", does: "Solo the chosen mic", fits: plain("s"), act: () => switchMic("soloed") },
   { keys: "M", does: "Mute the chosen mic", fits: plain("m"), act: () => switchMic("muted") },

@@ -1,6 +1,7 @@
 import type { Facts } from "../../../core/gather/proposal";
 import type { Operation } from "../../../core/song/operations";
 import type { Song } from "../../../core/song/song";
+import { upgradeSong } from "../../../core/song/songFile";
 import type { Db } from "../pool";
 
 export interface SongRow {
@@ -32,13 +33,17 @@ export async function insertSong(db: Db, song: Song, facts: Facts | null): Promi
 
 export async function findSong(db: Db, id: string): Promise<SongRow | null> {
   const { rows } = await db.query<SongRow>(`select ${columns} from song where id = $1`, [id]);
-  return rows[0] ?? null;
+  return upgraded(rows[0]);
 }
+
+/** Documents are brought to the newest format when they are read. */
+const upgraded = (row: SongRow | undefined): SongRow | null =>
+  row ? { ...row, document: upgradeSong(row.document) } : null;
 
 /** The song, held against other changes until the transaction ends. */
 export async function lockSong(db: Db, id: string): Promise<SongRow | null> {
   const { rows } = await db.query<SongRow>(`select ${columns} from song where id = $1 for update`, [id]);
-  return rows[0] ?? null;
+  return upgraded(rows[0]);
 }
 
 export async function listSongs(db: Db): Promise<SongListRow[]> {
@@ -96,4 +101,40 @@ export async function findOperation(db: Db, songId: string, position: number): P
     [songId, position],
   );
   return rows[0] ?? null;
+}
+
+export interface HistoryRow {
+  /** The song stood so before this operation. */
+  position: number;
+  label: string;
+  createdAt: Date;
+}
+
+/** The last operations in force, newest first. */
+export async function listHistory(
+  db: Db,
+  songId: string,
+  upTo: number,
+  limit: number,
+): Promise<HistoryRow[]> {
+  const { rows } = await db.query<HistoryRow>(
+    `select position, label, created_at as "createdAt" from song_operation
+     where song_id = $1 and position <= $2 order by position desc limit $3`,
+    [songId, upTo, limit],
+  );
+  return rows;
+}
+
+/** Inverses of the operations above `position` that are in force, newest first. */
+export async function listInverses(
+  db: Db,
+  songId: string,
+  position: number,
+  upTo: number,
+): Promise<Operation[]> {
+  const { rows } = await db.query<{ inverse: Operation }>(
+    `select inverse from song_operation where song_id = $1 and position > $2 and position <= $3 order by position desc`,
+    [songId, position, upTo],
+  );
+  return rows.map((r) => r.inverse);
 }

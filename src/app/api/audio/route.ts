@@ -1,0 +1,19 @@
+import { readSideBySide } from "@/server/audio/sideBySide";
+import { pool } from "@/server/db/pool";
+import { respond, valid } from "@/server/http/respond";
+import { sideBySideSchema } from "@/server/http/schemas";
+
+/** The same frames of several mics in one answer, for playback. */
+export const GET = (request: Request): Promise<Response> =>
+  respond(async () => {
+    const query = Object.fromEntries(new URL(request.url).searchParams);
+    const { ids, from, count } = valid(sideBySideSchema, {
+      ids: query["ids"]?.split(","),
+      from: Number(query["from"]),
+      count: Number(query["count"]),
+    });
+    const body = await readSideBySide(pool(), ids, from, count);
+    return new Response(new Uint8Array(body), {
+      headers: { "content-type": "application/octet-stream", "cache-control": "private, max-age=600" },
+    });
+  });

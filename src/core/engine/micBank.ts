@@ -1,0 +1,218 @@
+import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
+import type { Planar, Processor } from "../processor";
+import { processorType } from "../processors";
+import { DelayLine } from "../signal/delayLine";
+import type { Mic, ProcessorState, Song } from "../song/song";
+import { stereoBlock } from "./fader";
+import { LaneChain, lanesOf } from "./laneChain";
+import { SectionMap } from "./sectionValues";
+import { SlotHandle } from "./slotHandle";
+import { hitFrames } from "./timeline";
+
+/** Frames by which a drum's hits reach a mic late, its own delay included. */
+const hitsLate = (mic: Mic): number =>
+  mic.lateBy + ((mic.chain.find((p) => p.type === "delay")?.params["delay"] as number | undefined) ?? 0);
+
+/** A chain without the pan that ends it: the pan makes two channels and runs behind the lanes. */
+const beforePan = (chain: readonly ProcessorState[]): readonly ProcessorState[] =>
+  chain[chain.length - 1]?.type === "pan" ? chain.slice(0, -1) : chain;
+
+const typesOf = (mic: Mic): string =>
+  beforePan(mic.chain)
+    .map((p) => p.type)
+    .join(" ");
+
+/**
+ * Mics that share the lanes of one vector: equal chains, at most four lanes, stereo mics first so that pairs stay
+ * together. Shape: lists of indices into the song's mics.
+ */
+export function groupMics(song: Song): number[][] {
+  const lanes = (m: number) => lanesOf({ ...song.mics[m]!, chain: beforePan(song.mics[m]!.chain) });
+  const order = song.mics.map((_, m) => m).sort((a, b) => lanes(b) - lanes(a) || a - b);
+  const groups: { types: string; used: number; mics: number[] }[] = [];
+  for (const m of order) {
+    const types = typesOf(song.mics[m]!);
+    const fits = groups.find((g) => g.types === types && g.used + lanes(m) <= laneCount);
+    const group = fits ?? { types, used: 0, mics: [] };
+    if (!fits) groups.push(group);
+    group.mics.push(m);
+    group.used += lanes(m);
+  }
+  return groups.map((g) => g.mics);
+}
+
+/** A pan at the end of a chain with its handle. */
+interface Pan {
+  readonly handle: SlotHandle;
+  readonly processor: Processor;
+}
+
+class MicNode {
+  readonly panned = stereoBlock(laneFrames);
+  readonly lines: DelayLine[];
+  readonly pan: Pan | null;
+  /** What the chain gives before its pan. */
+  readonly channels: readonly Float32Array[];
+  peak = 0;
+
+  constructor(
+    readonly mic: Mic,
+    readonly chain: LaneChain,
+    readonly owner: number,
+    sampleRate: number,
+  ) {
+    this.lines = [];
+    this.channels = chain.channels(owner).slice(0, mic.channels);
+    const last = mic.chain[mic.chain.length - 1];
+    this.pan = null;
+    if (last?.type !== "pan") return;
+    const processor = processorType("pan").create();
+    processor.prepare({ sampleRate, channels: mic.channels, maxFrames: laneFrames });
+    this.pan = { handle: new SlotHandle(last, processorType("pan").params), processor };
+    processor.set(this.pan.handle.glide.values);
+    processor.reset();
+  }
+  padTo(latency: number): void {
+    for (let ch = 0; ch < 2; ch++) this.lines.push(new DelayLine(latency - this.chain.latency));
+  }
+  handles(): SlotHandle[] {
+    return [...this.chain.handles(this.owner), ...(this.pan ? [this.pan.handle] : [])];
+  }
+}
+
+/**
+ * The chains of some or all mics of a song, each up to its pan, brought to one latency. Mics do not hear each other
+ * here, so that a song's mics can be spread over threads without changing a sample.
+ */
+export class MicBank {
+  readonly nodes: readonly MicNode[];
+  private heard: Song | null = null;
+  /** Chains that rest, because all their mics are taken from another bank. */
+  private readonly rests: boolean[];
+
+  private constructor(
+    song: Song,
+    private readonly chains: readonly LaneChain[],
+    nodes: MicNode[],
+  ) {
+    this.rests = chains.map(() => false);
+    const order = new Map(song.mics.map((m, i) => [m.id, i]));
+    this.nodes = nodes.sort((a, b) => order.get(a.mic.id)! - order.get(b.mic.id)!);
+    const latency = micLatency(song);
+    for (const node of this.nodes) node.padTo(latency);
+    this.update(song, new SectionMap(song.sections, song.sampleRate));
+  }
+
+  /** Makes a bank group by group. `groups` as `groupMics` gives them, or some of them. */
+  static *build(song: Song, groups: readonly number[][], memory: LaneMemory): Generator<void, MicBank> {
+    const chains: LaneChain[] = [];
+    const nodes: MicNode[] = [];
+    for (const group of groups) {
+      const owners = group.map((m) => ({ ...song.mics[m]!, chain: beforePan(song.mics[m]!.chain) }));
+      const chain = new LaneChain(memory, owners, song.sampleRate);
+      chains.push(chain);
+      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner, song.sampleRate)));
+      yield;
+    }
+    return new MicBank(song, chains, nodes);
+  }
+
+  /** Takes values, switches and hits of a song with the same mics and chains. */
+  update(song: Song, sections: SectionMap): void {
+    const old = this.heard;
+    const before = old && new Map(old.mics.map((m) => [m.id, m]));
+    const sameTime = old?.hits === song.hits && old?.edits === song.edits;
+    const mics = new Map(song.mics.map((m) => [m.id, m]));
+    for (const node of this.nodes) {
+      const mic = mics.get(node.mic.id)!;
+      const last = before?.get(mic.id);
+      node.chain.take(node.owner, beforePan(mic.chain), sections);
+      if (node.pan) node.pan.handle.take(mic.chain[mic.chain.length - 1]!, sections);
+      if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
+      const hits = hitFrames(song.hits, mic.piece, song.edits, song.sampleRate, hitsLate(mic));
+      node.chain.setHits(node.owner, hits);
+    }
+    this.heard = song;
+  }
+
+  reset(position: number): void {
+    for (const chain of this.chains) chain.reset(position);
+    for (const { lines, pan, chain } of this.nodes) {
+      for (const line of lines) line.reset();
+      if (!pan) continue;
+      pan.handle.moveTo(position - chain.latency);
+      if (pan.handle.glide.jump()) pan.processor.set(pan.handle.glide.values);
+      pan.processor.reset();
+    }
+  }
+
+  /**
+   * Lets chains rest whose mics are all `same` as in another bank. True when one that rested runs again: it begins
+   * with silence.
+   */
+  rest(same: readonly boolean[], position: number): boolean {
+    let woken = false;
+    this.chains.forEach((chain, c) => {
+      const rests = this.nodes.every((n, m) => n.chain !== chain || same[m]);
+      if (this.rests[c] && !rests) {
+        chain.reset(position);
+        woken = true;
+      }
+      this.rests[c] = rests;
+    });
+    return woken;
+  }
+
+  /** One block of every mic. Shape: inputs in the order of `nodes`; results in `panned`, before the pan in `channels`. */
+  process(inputs: readonly Planar[], position: number): void {
+    for (let m = 0; m < this.nodes.length; m++) {
+      const { chain, owner } = this.nodes[m]!;
+      chain.feed(owner, inputs[m]!);
+    }
+    for (let c = 0; c < this.chains.length; c++) if (!this.rests[c]) this.chains[c]!.process(position);
+    for (const node of this.nodes)
+      if (!this.rests[this.chains.indexOf(node.chain)]) this.finish(node, position);
+  }
+
+  private finish(node: MicNode, position: number): void {
+    const { pan, channels, panned, chain, lines } = node;
+    if (pan) {
+      pan.handle.moveTo(position - chain.latency);
+      if (pan.handle.glide.step()) pan.processor.set(pan.handle.glide.values);
+      pan.processor.process(channels, panned, laneFrames, noContext);
+    } else for (let ch = 0; ch < 2; ch++) panned[ch]!.set(channels[Math.min(ch, channels.length - 1)]!);
+    let { peak } = node;
+    for (let ch = 0; ch < 2; ch++) {
+      const x = panned[ch]!;
+      lines[ch]!.process(x, x, laneFrames);
+      for (let i = 0; i < laneFrames; i++) {
+        const a = Math.abs(x[i]!);
+        if (a > peak) peak = a;
+      }
+    }
+    node.peak = peak;
+  }
+}
+
+const noContext = { position: 0, key: null, hits: new Float64Array(0) };
+
+const latencies = new Map<string, number>();
+/** Latency of a chain of these types at a sample rate; every processor's is constant. */
+function chainLatency(chain: readonly ProcessorState[], sampleRate: number): number {
+  let sum = 0;
+  for (const { type } of chain) {
+    const key = `${type} ${sampleRate}`;
+    let latency = latencies.get(key);
+    if (latency === undefined) {
+      const processor = processorType(type).create();
+      processor.prepare({ sampleRate, channels: 1, maxFrames: laneFrames });
+      latency = processor.latency;
+      latencies.set(key, latency);
+    }
+    sum += latency;
+  }
+  return sum;
+}
+/** Latency of the slowest mic of a song, frames. */
+export const micLatency = (song: Song): number =>
+  song.mics.reduce((most, m) => Math.max(most, chainLatency(m.chain, song.sampleRate)), 0);

@@ -1,0 +1,39 @@
+import { LaneMemory } from "../lanes/laneMemory";
+import type { Planar } from "../processor";
+import type { ProcessorState } from "../song/song";
+import { LaneChain, widthAfterChain } from "./laneChain";
+
+/** One chain on its own, block by block. Shape: one or two channels, `blockFrames` frames a call. */
+export class SoloChain {
+  private readonly chain: LaneChain;
+  private readonly keys: readonly Float32Array[];
+  readonly latency: number;
+  /** Output of the last block. */
+  readonly output: readonly Float32Array[];
+
+  constructor(
+    states: readonly ProcessorState[],
+    sampleRate: number,
+    channels: number,
+    { keyChannels = 0, scalar = false } = {},
+  ) {
+    const options = { keyChannels, scalar };
+    this.chain = new LaneChain(LaneMemory.for(1), [{ chain: states, channels }], sampleRate, options);
+    this.latency = this.chain.latency;
+    this.output = this.chain.channels(0).slice(0, widthAfterChain({ chain: states, channels }));
+    this.keys = keyChannels > 0 ? this.chain.keyChannels(0) : [];
+  }
+  setHits(hits: Float64Array): void {
+    this.chain.setHits(0, hits);
+  }
+  /** Gain reduction of a processor of the chain in the last block, dB. */
+  reductionDb(slot: number): number {
+    return this.chain.reductionDb(0, slot);
+  }
+  /** `position` is the song frame of the first input frame. The key has as many channels as was said. */
+  process(input: Planar, position: number, key: Planar | null = null): void {
+    this.chain.feed(0, input);
+    if (key) this.keys.forEach((k, ch) => k.set(key[Math.min(ch, key.length - 1)]!));
+    this.chain.process(position);
+  }
+}

@@ -1,0 +1,70 @@
+import { flushed, floats, high, join, low, mask, maskHigh, maskLow, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
+import { constant, whole } from "./math";
+
+// Rows of the parameters; src/core/lanes/compressorLanes.ts writes them.
+const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10;
+// Rows of the state.
+const REDUCTION = 0, POWER = 1, DEEPEST = 2;
+
+const own: usize = memory.data<f32>([1e-30, 6.020599913279624, 0.16609640474436813, 12582912]);
+const least: usize = memory.data<f64>([1e-4]);
+
+/** Compressor, in place over x. `rms`: some lane follows the mean power. The scalar reference is processors/compressor.ts. */
+export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usize, frames: i32): void {
+  const bend = floats(p, BEND), knee = floats(p, KNEE), slope = floats(p, SLOPE), curve = floats(p, CURVE);
+  const makeup = floats(p, MAKEUP), wet = floats(p, WET), byRms = mask(p, RMS), paired = mask(p, PAIRED);
+  const ul = low(p, UP), uh = high(p, UP), dl = low(p, DOWN), dh = high(p, DOWN), ml = low(p, AVERAGE), mh = high(p, AVERAGE);
+  const halfKnee = f32x4.mul(knee, f32x4.splat(0.5));
+  const straight = f32x4.sub(f32x4.splat(1), wet);
+  const zero = f32x4.splat(0), tiny = v128.load32_splat(own), toDb = v128.load32_splat(own + 4), toOctaves = v128.load32_splat(own + 8);
+  const small = v128.load64_splat(least), magic = v128.load32_splat(own + 12);
+  // The formulas of core/signal/fastMath.ts, four at a time.
+  const l9 = constant(0), l7 = constant(1), l5 = constant(2), l3 = constant(3), l1 = constant(4), one = constant(11);
+  const e1 = constant(5), e6 = constant(6), e5 = constant(7), e4 = constant(8), e3 = constant(9), e2 = constant(10);
+  const bias = whole(0), mantissa = whole(1), oneBits = whole(2);
+  let gl = low(s, REDUCTION), gh = high(s, REDUCTION), pl = low(s, POWER), ph = high(s, POWER);
+  let deepest = f32x4.splat(0);
+  for (let i = 0; i < frames; i++) {
+    const o: usize = <usize>i << 4;
+    const d = v128.load(detector + o);
+    let level = f32x4.abs(d);
+    level = v128.bitselect(f32x4.pmax(level, partner(level)), level, paired);
+    if (rms) {
+      const square = f32x4.mul(d, d);
+      const power = v128.bitselect(f32x4.mul(f32x4.splat(0.5), f32x4.add(square, partner(square))), square, paired);
+      const sl = promoteLow(power), sh = promoteHigh(power);
+      pl = flushed(f64x2.add(sl, f64x2.mul(ml, f64x2.sub(pl, sl))));
+      ph = flushed(f64x2.add(sh, f64x2.mul(mh, f64x2.sub(ph, sh))));
+      level = v128.bitselect(f32x4.sqrt(join(pl, ph)), level, byRms);
+    }
+    level = f32x4.pmax(level, tiny);
+    const m = v128.or(v128.and(level, mantissa), oneBits);
+    const t = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one));
+    const t2 = f32x4.mul(t, t);
+    const series = f32x4.add(one, f32x4.mul(t2, f32x4.add(l3, f32x4.mul(t2, f32x4.add(l5, f32x4.mul(t2, f32x4.add(l7, f32x4.mul(t2, l9))))))));
+    const octaves = f32x4.add(f32x4.convert_i32x4_s(i32x4.sub(i32x4.shr_u(level, 23), bias)), f32x4.mul(l1, f32x4.mul(t, series)));
+    const over = f32x4.sub(f32x4.mul(toDb, octaves), bend);
+    const bent = v128.bitselect(f32x4.mul(slope, f32x4.sub(over, halfKnee)), f32x4.mul(curve, f32x4.mul(over, over)), f32x4.ge(over, knee));
+    const wanted = v128.and(bent, f32x4.gt(over, zero));
+    const wl = promoteLow(wanted), wh = promoteHigh(wanted);
+    gl = f64x2.add(wl, f64x2.mul(v128.bitselect(ul, dl, f64x2.gt(wl, gl)), f64x2.sub(gl, wl)));
+    gh = f64x2.add(wh, f64x2.mul(v128.bitselect(uh, dh, f64x2.gt(wh, gh)), f64x2.sub(gh, wh)));
+    gl = v128.and(gl, f64x2.ge(gl, small)); // a ten-thousandth of a dB is not heard
+    gh = v128.and(gh, f64x2.ge(gh, small));
+    const reduction = join(gl, gh);
+    deepest = f32x4.pmax(deepest, reduction);
+    const power = f32x4.mul(f32x4.sub(makeup, reduction), toOctaves);
+    const near = f32x4.nearest(power);
+    const f = f32x4.mul(f32x4.sub(power, near), e1);
+    const curveUp = f32x4.add(one, f32x4.mul(f, f32x4.add(one, f32x4.mul(f, f32x4.add(e2, f32x4.mul(f, f32x4.add(e3, f32x4.mul(f, f32x4.add(e4, f32x4.mul(f, f32x4.add(e5, f32x4.mul(f, e6))))))))))));
+    // 2^near without the costly conversion: near + 1.5 * 2^23 has the whole number in its lowest bits.
+    const gain = f32x4.mul(curveUp, i32x4.shl(i32x4.add(f32x4.add(near, magic), bias), 23));
+    v128.store(x + o, f32x4.mul(v128.load(x + o), f32x4.add(straight, f32x4.mul(wet, gain))));
+  }
+  putLow(s, REDUCTION, gl);
+  putHigh(s, REDUCTION, gh);
+  putLow(s, POWER, pl);
+  putHigh(s, POWER, ph);
+  putLow(s, DEEPEST, promoteLow(deepest));
+  putHigh(s, DEEPEST, promoteHigh(deepest));
+}

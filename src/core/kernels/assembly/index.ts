@@ -1,0 +1,9 @@
+// The kernels of the per-mic chain, compiled to WebAssembly by scripts/kernels.mjs. They know neither songs nor chains:
+// pointers and frames come from src/core/lanes. Nothing here allocates.
+export { cascade } from "./cascade";
+export { compressor } from "./compressor";
+export { convolve, copyFloats, record } from "./delay";
+export { deinterleave, fade, glideGain, hold, interleave, unfinite } from "./lanes";
+export { dynamicBand } from "./dynamicEq";
+export { gate } from "./gate";
+export { saturation, saturationScratch, saturationState } from "./saturation";

@@ -1,0 +1,98 @@
+import { describe, expect, test } from "@jest/globals";
+import { processChain } from "../engine/processChain";
+import { isChoice, type ParamValue } from "../params";
+import { processorTypes } from "../processors";
+import type { ProcessorState } from "../song/song";
+import { noise } from "../testing/signals";
+
+const rate = 48000;
+const db = (x: number) => 20 * Math.log10(x + 1e-30);
+
+/** Strokes over bleed, so that gates open, compressors work and tails decay. */
+function strokes(seed: number): Float32Array {
+  const x = noise(3 * rate, seed, 0.8);
+  for (let i = 0; i < x.length; i++) x[i]! *= 0.003 + Math.exp(-(i % 17000) / 1500);
+  return x;
+}
+const hits = Float64Array.from({ length: 8 }, (_, i) => 17000 * i + 0.4);
+const state = (type: string, params: Record<string, ParamValue>): ProcessorState => ({
+  id: `x.${type}`,
+  type,
+  on: true,
+  params: {
+    ...Object.fromEntries(
+      Object.entries(processorTypes.find((p) => p.type === type)!.params).map(([n, s]) => [n, s.default]),
+    ),
+    ...params,
+  },
+});
+const fullEq = { highPassSlope: "24", highPassFrequency: 45, lowShelfGain: 4, bell1Gain: -6, bell2Gain: 5, bell3Gain: -3, bell4Gain: 6, highShelfGain: 3, lowPassSlope: "12", lowPassFrequency: 15000 }; // prettier-ignore
+
+const settings: [string, string, Record<string, ParamValue>][] = [
+  ["trim", "trim", { gain: -7.3 }],
+  ["polarity", "polarity", { polarity: "inverted" }],
+  ["delay by a fraction", "delay", { delay: -31.7 }],
+  ["delay by whole frames", "delay", { delay: 12 }],
+  ["gate by level", "gate", { threshold: -30, highPass: 80, lowPass: 9000 }],
+  ["gate by hits", "gate", { opens: "hits", lookahead: 0.003 }],
+  ["gate by both, slow", "gate", { opens: "both", threshold: -20, release: 1.5, attack: 0.02 }],
+  ["dynamic EQ by level", "dynamicEq", { lowShape: "low shelf" }],
+  ["dynamic EQ by hits, bells", "dynamicEq", { opens: "hits", lowShape: "bell", highShape: "bell", highFrequency: 4000 }],
+  ["EQ with everything", "eq", fullEq],
+  ["compressor, peak", "compressor", { threshold: -30, knee: 12 }],
+  ["compressor, RMS, no knee", "compressor", { threshold: -30, knee: 0, detector: "RMS", highPass: 100, mix: 60, makeup: 6 }],
+  ["saturation, soft", "saturation", { drive: 12, even: 30 }],
+  ["saturation, rounded", "saturation", { character: "rounded", mix: 50 }],
+  ["saturation, hard", "saturation", { character: "hard", drive: 9 }],
+]; // prettier-ignore
+
+/** Peak and rms of the difference between kernels and reference, dB against full scale. */
+function difference(chain: ProcessorState[], input: Float32Array[], key: Float32Array[] | null = null) {
+  const fast = processChain(chain, input, rate, hits, key);
+  const reference = processChain(chain, input, rate, hits, key, true);
+  let peak = 0;
+  let sum = 0;
+  let loudest = 0;
+  fast.forEach((y, ch) =>
+    y.forEach((v, i) => {
+      const d = Math.abs(v - reference[ch]![i]!);
+      peak = Math.max(peak, d);
+      sum += d * d;
+      loudest = Math.max(loudest, Math.abs(v));
+    }),
+  );
+  return { peak: db(peak), rms: db(Math.sqrt(sum / (fast.length * fast[0]!.length))), loudest };
+}
+
+// The scalar processors are the reference; they are checked against published formulas in processors/*.test.ts.
+describe("kernels give what the scalar reference processors give", () => {
+  test.each(settings)("%s, one channel", (_, type, params) => {
+    const { peak, rms, loudest } = difference([state(type, params)], [strokes(1)]);
+    expect(loudest).toBeGreaterThan(0.05);
+    expect(peak).toBeLessThan(-111);
+    expect(rms).toBeLessThan(-130);
+  });
+  test.each(settings)("%s, two channels", (_, type, params) => {
+    const { peak, rms } = difference([state(type, params)], [strokes(2), strokes(3)]);
+    expect(peak).toBeLessThan(-111);
+    expect(rms).toBeLessThan(-130);
+  });
+  test.each(settings.filter(([, type]) => ["gate", "dynamicEq", "compressor"].includes(type)))(
+    "%s, keyed by another mic",
+    (_, type, params) => {
+      const { peak } = difference([state(type, params)], [noise(rate, 5, 0.3)], [strokes(6).subarray(0, rate)]);
+      expect(peak).toBeLessThan(-111);
+    },
+  );
+  test("a whole chain", () => {
+    const chain = settings.filter(([n]) => /fraction|level|everything|peak|soft/.test(n)).map(([, type, params]) => state(type, params)); // prettier-ignore
+    const { peak } = difference(chain, [strokes(8), strokes(9)]);
+    expect(peak).toBeLessThan(-90); // a gate that opens one frame apart would be far above
+  });
+  test("every processor with a kernel is among them", () => {
+    const tried = new Set(settings.map(([, type]) => type));
+    const without = processorTypes.map((p) => p.type).filter((t) => !tried.has(t));
+    expect(without).toEqual(["reverb", "pan"]);
+    expect(processorTypes.every((p) => Object.values(p.params).every((s) => isChoice(s) || s.min < s.max))).toBe(true);
+  });
+}); // prettier-ignore

@@ -1,0 +1,46 @@
+import type { AnyValues } from "../params";
+import type { LaneMemory } from "./laneMemory";
+
+/** The lanes of one mic or bus: `width` lanes from `first` on; a stereo owner begins at an even lane. */
+export interface LaneOwner {
+  readonly first: number;
+  readonly width: number;
+  /** True: both lanes share one detector. */
+  readonly paired: boolean;
+}
+
+/** What a lane processor may know beside its input; one object, reused. */
+export interface LaneContext {
+  /** Song frame of the first input frame. */
+  position: number;
+  /** Lanes of the key, in time with the input; 0: listen to the input. */
+  key: number;
+  /** Onsets per owner, frames, ascending. */
+  readonly hits: Float64Array[];
+}
+
+/**
+ * One kind of processor over four lanes, in place over x. `dry` is x as late as the result; it is always given when the
+ * latency is not zero. Allocates only when made.
+ */
+export interface LaneProcessor {
+  readonly latency: number;
+  /** Takes values for all lanes of an owner. */
+  set(owner: number, values: AnyValues): void;
+  /** Forgets the audio of one owner. */
+  reset(owner: number): void;
+  process(x: number, dry: number, frames: number, context: LaneContext): void;
+  /** Gain reduction of an owner in the last block, dB. */
+  reductionDb?(owner: number): number;
+}
+
+export interface LaneFormat {
+  readonly memory: LaneMemory;
+  readonly sampleRate: number;
+  readonly owners: readonly LaneOwner[];
+}
+
+/** Writes one value into the lanes of an owner. */
+export function putRow(values: Float64Array, row: number, owner: LaneOwner, value: number): void {
+  for (let lane = owner.first; lane < owner.first + owner.width; lane++) values[4 * row + lane] = value;
+}

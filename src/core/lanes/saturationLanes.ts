@@ -1,0 +1,47 @@
+import type { AnyValues } from "../params";
+import { designSaturation, type SaturationValues } from "../processors/saturation";
+import { halfBands, Oversampler } from "../signal/oversampler";
+import { clearLane, type LaneMemory, type Rows } from "./laneMemory";
+import { putRow, type LaneFormat, type LaneOwner, type LaneProcessor } from "./laneProcessor";
+
+/** Bits by which the kernel knows which bends it must compute. */
+const characterBits = { soft: 1, rounded: 2, hard: 4 } as const;
+
+/** Saturation over four lanes. */
+export class SaturationLanes implements LaneProcessor {
+  readonly latency = Oversampler.latency;
+  private readonly memory: LaneMemory;
+  private readonly owners: readonly LaneOwner[];
+  private readonly params: Rows;
+  private readonly state: { pointer: number; values: Float32Array };
+  private readonly taps: number;
+  private readonly characters: number[];
+
+  constructor({ memory, owners }: LaneFormat) {
+    this.memory = memory;
+    this.owners = owners;
+    this.params = memory.rows(7);
+    this.state = memory.floats(memory.kernels.saturationState.value / 4);
+    const { up, wide, down } = halfBands;
+    const taps = memory.floats(up.length + wide.length + down.length);
+    taps.values.set([...up, ...wide, ...down]);
+    this.taps = taps.pointer;
+    this.characters = owners.map(() => 1);
+  }
+  set(owner: number, values: AnyValues): void {
+    const d = designSaturation(values as unknown as SaturationValues);
+    const rows = [d.drive, d.bias, d.centre, d.wet, d.straight, d.character === "hard" ? 1 : 0, d.character === "rounded" ? 1 : 0]; // prettier-ignore
+    rows.forEach((value, r) => putRow(this.params.values, r, this.owners[owner]!, value));
+    this.characters[owner] = characterBits[d.character];
+  }
+  reset(owner: number): void {
+    const { first, width } = this.owners[owner]!;
+    for (let lane = first; lane < first + width; lane++) clearLane(this.state.values, lane);
+  }
+  process(x: number, dry: number, frames: number): void {
+    let bits = 0;
+    for (const c of this.characters) bits |= c;
+    const { kernels, scratch } = this.memory;
+    kernels.saturation(this.params.pointer, this.state.pointer, this.taps, scratch, bits, dry, x, frames);
+  }
+}

@@ -1,0 +1,68 @@
+import type { Bus, Mic, ProcessorState, Song } from "../song/song";
+import type { Comparison } from "./listening";
+
+const without = (chain: readonly ProcessorState[], off: (p: ProcessorState) => boolean): ProcessorState[] =>
+  chain.map((p) => (p.on && off(p) ? { ...p, on: false } : p));
+
+/** Keeps an owner as it is when nothing in its chain changes, so that sameness can be seen by identity. */
+function changed<T extends Mic | Bus>(owner: T, off: (p: ProcessorState) => boolean): T {
+  return owner.chain.some((p) => p.on && off(p)) ? { ...owner, chain: without(owner.chain, off) } : owner;
+}
+
+/** A mic as it came in: only its trim and place in the picture stay. */
+const untreatedMic = (mic: Mic): Mic => ({
+  ...mic,
+  chain: without(mic.chain, (p) => p.type !== "trim" && p.type !== "pan"),
+  level: 0,
+  levelBySection: {},
+  sends: [],
+});
+const untreatedBus = (bus: Bus): Bus => ({
+  ...bus,
+  chain: without(bus.chain, () => true),
+  level: 0,
+  levelBySection: {},
+  muted: bus.kind === "parallel" || bus.kind === "room",
+});
+
+/**
+ * The song on the other side of a comparison; null when that side is no song (nothing, or a record).
+ * Mics and buses that are the same on both sides are the same objects.
+ */
+export function otherSide(song: Song, comparison: Comparison): Song | null {
+  switch (comparison.kind) {
+    case "processors": {
+      const ids = new Set(comparison.ids);
+      const off = (p: ProcessorState) => ids.has(p.id);
+      return {
+        ...song,
+        mics: song.mics.map((m) => changed(m, off)),
+        buses: song.buses.map((b) => changed(b, off)),
+      };
+    }
+    case "parallel":
+      return {
+        ...song,
+        buses: song.buses.map((b) =>
+          (b.kind === "parallel" || b.kind === "room") && !b.muted ? { ...b, muted: true } : b,
+        ),
+      };
+    case "timing":
+      return { ...song, edits: [] };
+    case "untreated":
+      return { ...song, mics: song.mics.map(untreatedMic), buses: song.buses.map(untreatedBus), edits: [] };
+    case "version":
+      return comparison.song;
+    case "nothing":
+    case "reference":
+      return null;
+  }
+}
+
+/** Mics and buses whose chains differ between two sides, by id: their loudness is matched one by one. */
+export const differing = (song: Song, other: Song, comparison: Comparison): string[] =>
+  comparison.kind === "processors"
+    ? [...song.mics, ...song.buses]
+        .filter((o) => ![...other.mics, ...other.buses].includes(o))
+        .map((o) => o.id)
+    : [];

@@ -1,0 +1,84 @@
+/** Processors whose gain reduction can be watched at a time. */
+export const watchedMost = 32;
+
+/** What the worklet tells some ninety times a second, read by the page whenever it draws. */
+export interface EngineState {
+  /** Song frame that is heard. */
+  readonly position: number;
+  readonly generation: number;
+  readonly playing: boolean;
+  /** Falling peak per mic, linear. */
+  readonly peaks: readonly number[];
+  /** Momentary and short-term loudness of the kit, LUFS. */
+  readonly momentary: number;
+  readonly shortTerm: number;
+  /** Falling true peak of the kit, and its largest since play began, linear. */
+  readonly truePeak: number;
+  readonly truePeakMost: number;
+  /** Between left and right, -1..1. */
+  readonly correlation: number;
+  /** Gain in dB by which the other side of a comparison is moved. */
+  readonly matchDb: number;
+  /** True once both sides were heard long enough to be matched. */
+  readonly measured: boolean;
+  /** Gain reduction of the watched processors, dB, in their order. */
+  readonly reductions: readonly number[];
+  /** Blocks in which playback had to wait for audio, since opening. */
+  readonly starved: number;
+}
+
+const fields = [
+  "position", "generation", "playing", "momentary", "shortTerm", "truePeak", "truePeakMost", "correlation",
+  "matchDb", "measured", "starved",
+] as const; // prettier-ignore
+type Field = (typeof fields)[number];
+const places = Object.fromEntries(fields.map((f, i) => [f, i])) as Record<Field, number>;
+const reductionsFrom = fields.length;
+const peaksFrom = reductionsFrom + watchedMost;
+
+/** Shared memory for the meters of a song with so many mics. */
+export const allocateBoard = (mics: number): SharedArrayBuffer =>
+  new SharedArrayBuffer(8 * (peaksFrom + mics));
+
+/**
+ * Meters on their way from the worklet to the page without messages: the worklet writes numbers, the page reads them
+ * when it draws, so that neither waits for the other and a slow page costs the audio thread nothing.
+ */
+export class MeterBoard {
+  private readonly values: Float64Array;
+  constructor(memory: SharedArrayBuffer) {
+    this.values = new Float64Array(memory);
+  }
+  put(field: Field, value: number): void {
+    this.values[places[field]] = value;
+  }
+  get(field: Field): number {
+    return this.values[places[field]]!;
+  }
+  putReduction(index: number, db: number): void {
+    this.values[reductionsFrom + index] = db;
+  }
+  /** Raises a mic's peak, which falls by `fall` a report. */
+  putPeak(mic: number, peak: number, fall: number): void {
+    const at = peaksFrom + mic;
+    this.values[at] = Math.max(peak, fall * this.values[at]!);
+  }
+  read(watched: number): EngineState {
+    const get = (field: Field) => this.values[places[field]]!;
+    return {
+      position: get("position"),
+      generation: get("generation"),
+      playing: get("playing") === 1,
+      peaks: Array.from(this.values.subarray(peaksFrom)),
+      momentary: get("momentary"),
+      shortTerm: get("shortTerm"),
+      truePeak: get("truePeak"),
+      truePeakMost: get("truePeakMost"),
+      correlation: get("correlation"),
+      matchDb: get("matchDb"),
+      measured: get("measured") === 1,
+      reductions: Array.from(this.values.subarray(reductionsFrom, reductionsFrom + watched)),
+      starved: get("starved"),
+    };
+  }
+}

@@ -1,0 +1,64 @@
+"use client";
+import { useEffect, useRef } from "react";
+import { decibels } from "../shared/format";
+import { playback } from "../shared/playback";
+
+const toDb = (x: number): number => 20 * Math.log10(Math.max(1e-6, x));
+
+/** Loudness, true peak and correlation of the kit, drawn without React as the page draws. */
+export function KitMeters() {
+  const root = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    const part = (name: string) => root.current!.querySelector<HTMLElement>(`[data-meter="${name}"]`)!;
+    const [momentary, short, peak, correlation, needle] = ["momentary", "short", "peak", "correlation", "needle"].map(part); // prettier-ignore
+    let drawn = 0;
+    return playback.subscribe((s) => {
+      needle!.style.transform = `translateX(${(s.playing ? s.correlation : 0) * 14}px)`;
+      // Figures that change faster than ten times a second cannot be read.
+      const now = performance.now();
+      if (now - drawn < 100 && s.playing) return;
+      drawn = now;
+      momentary!.textContent = s.playing ? decibels(s.momentary) : "–";
+      short!.textContent = s.playing ? decibels(s.shortTerm) : "–";
+      peak!.textContent = s.truePeakMost > 0 ? decibels(toDb(s.truePeakMost)) : "–";
+      peak!.classList.toggle("over", s.truePeakMost > 1);
+      correlation!.textContent = s.playing ? s.correlation.toFixed(1).replace("-", "−") : "–";
+    });
+  }, []);
+  return (
+    <span ref={root} className="kit-meters">
+      <span className="figure" title="Loudness of the last 0.4 s (EBU Tech 3341)">
+        <label>Now</label>{" "}
+        <span data-meter="momentary" data-testid="loudness" className="wide">
+          –
+        </span>
+      </span>
+      <span className="figure" title="Loudness of the last 3 s (EBU Tech 3341)">
+        <label>3 s</label>{" "}
+        <span data-meter="short" className="wide">
+          –
+        </span>{" "}
+        LUFS
+      </span>
+      <span className="figure" title="Largest true peak since play began (ITU-R BS.1770)">
+        <label>Peak</label>{" "}
+        <span data-meter="peak" className="wide">
+          –
+        </span>{" "}
+        dBTP
+      </span>
+      <span
+        className="figure"
+        title="Correlation of left and right: 1 mono, 0 wide, below 0 it cancels in mono"
+      >
+        <label>L/R</label>{" "}
+        <span data-meter="correlation" className="narrow">
+          –
+        </span>
+        <span className="correlation" aria-hidden>
+          <i data-meter="needle" />
+        </span>
+      </span>
+    </span>
+  );
+}
