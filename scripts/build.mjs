@@ -5,7 +5,11 @@ import "./kernels.mjs";
 const common = { bundle: true, sourcemap: true, logLevel: "warning", target: "es2022" };
 await build({
   ...common,
-  entryPoints: { cli: "src/cli/main.ts", setup: "src/server/setup.ts" },
+  entryPoints: {
+    cli: "src/cli/main.ts",
+    setup: "src/server/setup.ts",
+    bankWorker: "src/server/render/bankWorker.ts",
+  },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },
   platform: "node",

@@ -171,6 +171,20 @@ describe("commands", () => {
       expect(sameSamples(wav(join(out, "stems", f)).channels, wav(join(kitFolder, f)).channels)).toBe(true);
     }
   });
+  test("render gives the same bytes whatever the number of threads", () => {
+    const song = join(folder, "mix", "song.json");
+    const [one, two, five] = [1, 2, 5].map((threads) => {
+      const out = join(folder, `threads${threads}`);
+      run("render", song, "--audio", kitFolder, "--out", out, "--stems", "--buses", "--format", "wav32f", "--threads", String(threads)); // prettier-ignore
+      const files = ["kit.wav", "buses/Room.wav", `stems/${readdirSync(join(out, "stems"))[0]}`];
+      return Buffer.concat(files.map((f) => readFileSync(join(out, f))));
+    });
+    expect(one!.length).toBeGreaterThan(1e6);
+    expect(one!.equals(two!)).toBe(true);
+    expect(one!.equals(five!)).toBe(true);
+    expect(jubo("render", song, "--audio", kitFolder, "--out", folder, "--threads", "0").stderr).toMatch(/--threads is "0"/);
+  }); // prettier-ignore
+
   test("render writes FLAC that flac itself verifies and decodes to the same samples", () => {
     const out = join(folder, "flac");
     run("render", join(folder, "mix", "song.json"), "--audio", kitFolder, "--out", out, "--format", "flac");

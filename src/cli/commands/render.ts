@@ -10,7 +10,7 @@ import { fileFormats, renderFiles, type FileFormat } from "../../server/render/r
 import { one, print, type Command } from "../command";
 
 const usage =
-  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac]";
+  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac] [--threads N]";
 
 export const render: Command = {
   usage,
@@ -25,6 +25,7 @@ export const render: Command = {
         stems: { type: "boolean" },
         buses: { type: "boolean" },
         format: { type: "string" },
+        threads: { type: "string" },
       },
     });
     const path = one(positionals, usage);
@@ -48,7 +49,11 @@ export const render: Command = {
       audio.push(await resample(read.channels, read.sampleRate, song.sampleRate));
     }
     const targets = { kit: true, stems: values.stems ?? false, buses: values.buses ?? false };
-    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, format);
+    const threads = values.threads === undefined ? undefined : Number(values.threads);
+    if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256))
+      throw new Error(`--threads is "${values.threads}"; it must be a whole number from 1 to 256`);
+    const options = threads === undefined ? {} : { threads };
+    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, format, options);
     print(`${paths.length} files in ${values.out}`);
   },
 };

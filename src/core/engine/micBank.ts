@@ -198,7 +198,7 @@ const noContext = { position: 0, key: null, hits: new Float64Array(0) };
 
 const latencies = new Map<string, number>();
 /** Latency of a chain of these types at a sample rate; every processor's is constant. */
-function chainLatency(chain: readonly ProcessorState[], sampleRate: number): number {
+export function chainLatency(chain: readonly ProcessorState[], sampleRate: number): number {
   let sum = 0;
   for (const { type } of chain) {
     const key = `${type} ${sampleRate}`;

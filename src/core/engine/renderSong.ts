@@ -1,4 +1,8 @@
-import { blockFrames, Engine } from "./engine";
+import { laneFrames, LaneMemory } from "../lanes/laneMemory";
+import { finished } from "./engine";
+import { chainLatency, micLatency } from "./micBank";
+import { Mixer } from "./mixer";
+import { localRunner, RenderWindow, windowBytes, windowFrames, type BankRunner } from "./renderWindow";
 import { readEdited, type ReadSource } from "./timeline";
 import type { Song } from "../song/song";
 
@@ -14,55 +18,96 @@ export interface RenderTargets {
 /** Gets frames as they are rendered, in order; `name` is "kit", "stem:<mic id>" or "bus:<bus id>". */
 export type RenderSink = (name: string, channels: readonly Float32Array[], frames: number) => void;
 
+export interface RenderOptions {
+  /** Told after every window; may throw to cancel. */
+  progress?: (share: number) => void;
+  /** Awaited before its frames are read, for readers that must load them first. */
+  prefetch?: (from: number, count: number) => Promise<void>;
+  /** Threads that run the mics; this thread alone when it is not given. */
+  runner?: BankRunner;
+}
+
+/** One thing that is written, with its latency still on it. */
+interface Outlet {
+  readonly name: string;
+  readonly latency: number;
+}
+
 /**
- * Renders the whole song offline, the same samples as live play from the start.
+ * Renders the whole song offline, the same samples as live play from the start, whatever the number of threads: mics run
+ * apart, and the mix of what they give is made on this thread in one order.
  * All outputs have `song.frames` frames and begin at the song's first frame: latencies are taken off.
- * Progress is reported about every second of audio and may throw to cancel; `prefetch` is awaited before its frames
- * are read, for readers that must load them first.
  */
 export async function renderSong(
   song: Song,
   reader: SongReader,
   targets: RenderTargets,
   sink: RenderSink,
-  progress: (share: number) => void = () => {},
-  prefetch: (from: number, count: number) => Promise<void> = async () => {},
+  { progress = () => {}, prefetch = async () => {}, runner = localRunner(song) }: RenderOptions = {},
 ): Promise<void> {
-  const engine = Engine.of(song);
-  const inputs = song.mics.map((m) =>
-    Array.from({ length: m.channels }, () => new Float32Array(blockFrames)),
-  );
+  const memories = [0, 1].map(() => runner.allocate(windowBytes(song)));
+  const windows = memories.map((m) => new RenderWindow(song, m));
+  const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length), micLatency(song)));
   const readers = song.mics.map((m, i) => Array.from({ length: m.channels }, (_, ch) => reader(i, ch)));
-  const outlets = listOutlets(song, engine, targets);
-  const total = song.frames + engine.latency;
-  const window = blockFrames * 512;
-  for (let at = 0; at < total; at += blockFrames) {
-    if (at % window === 0) {
-      await prefetch(at - 8192, window + 16384);
+  const total = song.frames + mixer.latency;
+  const write = (outlet: Outlet, channels: readonly Float32Array[], at: number, count: number) => {
+    const from = Math.max(0, outlet.latency - at);
+    const to = Math.min(count, song.frames + outlet.latency - at);
+    if (to > from)
+      sink(outlet.name, from === 0 ? channels : channels.map((b) => b.subarray(from)), to - from);
+  };
+  /** Reads a window and sets the mics to work on it; `done` when they are through. */
+  const begin = async (index: number, at: number): Promise<{ done: Promise<void> }> => {
+    await prefetch(at - 8192, windowFrames + 16384);
+    const { inputs } = windows[index]!;
+    readers.forEach((channels, m) =>
+      channels.forEach((read, ch) => {
+        const x = inputs[m]![ch]!;
+        const count = Math.max(0, Math.min(windowFrames, song.frames - at));
+        readEdited(song.edits, read, at, count, x);
+        x.fill(0, count);
+      }),
+    );
+    const done = runner.run(index, at);
+    done.catch(() => {}); // awaited when its window's turn has come
+    return { done };
+  };
+  const finish = (index: number, at: number): void => {
+    const { panned, stems } = windows[index]!;
+    if (targets.stems)
+      song.mics.forEach((m, i) => {
+        const latency = chainLatency(m.chain, song.sampleRate);
+        write({ name: `stem:${m.id}`, latency }, stems[i]!, at, windowFrames);
+      });
+    if (!targets.kit && !targets.buses) return;
+    for (let b = 0; b < windowFrames && at + b < total; b += laneFrames) {
+      const cut = (x: Float32Array) => x.subarray(b, b + laneFrames);
+      mixer.process(
+        panned.map((channels) => channels.map(cut)),
+        at + b,
+      );
+      if (targets.kit) write({ name: "kit", latency: mixer.latency }, mixer.output, at + b, laneFrames);
+      if (targets.buses)
+        for (const { id } of song.buses) {
+          const { latency, buffers } = mixer.busOutput(id);
+          write({ name: `bus:${id}`, latency }, buffers, at + b, laneFrames);
+        }
+    }
+  };
+  try {
+    runner.open(windows, memories);
+    let { done } = await begin(0, 0);
+    for (let at = 0, w = 0; at < total; at += windowFrames, w = 1 - w) {
+      await done;
+      // While the mics work on the next window, this one is mixed.
+      if (at + windowFrames < total) ({ done } = await begin(1 - w, at + windowFrames));
+      finish(w, at);
       progress(Math.min(1, at / total));
     }
-    for (let m = 0; m < inputs.length; m++)
-      for (let ch = 0; ch < inputs[m]!.length; ch++) {
-        inputs[m]![ch]!.fill(0);
-        if (at < song.frames) readEdited(song.edits, readers[m]![ch]!, at, blockFrames, inputs[m]![ch]!);
-      }
-    engine.process(inputs, at);
-    for (const { name, latency, buffers } of outlets) {
-      const from = Math.max(0, latency - at);
-      const to = Math.min(blockFrames, song.frames + latency - at);
-      if (to > from) sink(name, from === 0 ? buffers : buffers.map((b) => b.subarray(from)), to - from);
-    }
+  } finally {
+    runner.close();
   }
   progress(1);
-}
-
-function listOutlets(song: Song, engine: Engine, targets: RenderTargets) {
-  const outlets: { name: string; latency: number; buffers: readonly Float32Array[] }[] = [];
-  if (targets.kit) outlets.push({ name: "kit", latency: engine.latency, buffers: engine.mixer.output });
-  if (targets.stems) song.mics.forEach((m, i) => outlets.push({ name: `stem:${m.id}`, ...engine.stem(i) }));
-  if (targets.buses)
-    for (const b of song.buses) outlets.push({ name: `bus:${b.id}`, ...engine.mixer.busOutput(b.id) });
-  return outlets;
 }
 
 /** Reader over audio that lies in memory, per mic and channel. */

@@ -72,8 +72,7 @@ export async function exportSong(
       folder,
       targets,
       format,
-      (share) => progress(0.85 * share),
-      prefetch,
+      { progress: (share) => progress(0.85 * share), prefetch },
       (name, channels, frames) => {
         if (name !== "kit") return;
         mix.forEach((x, ch) => x.set(channels[ch]!.subarray(0, frames), written));

@@ -1,9 +1,15 @@
 import { mkdirSync } from "node:fs";
 import { join, parse } from "node:path";
-import { renderSong, type RenderTargets, type SongReader } from "../../core/engine/renderSong";
+import {
+  renderSong,
+  type RenderOptions,
+  type RenderTargets,
+  type SongReader,
+} from "../../core/engine/renderSong";
 import type { Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { writeFlac } from "../audio/flacFile";
+import { threadedRunner } from "./threads";
 import type { WriteFormat } from "../../core/file/wav";
 
 export type FileFormat = WriteFormat | "flac";
@@ -44,8 +50,7 @@ export async function renderFiles(
   folder: string,
   targets: RenderTargets,
   format: FileFormat,
-  progress: (share: number) => void = () => {},
-  prefetch?: (from: number, count: number) => Promise<void>,
+  options: RenderOptions & { threads?: number } = {},
   tap: (name: string, channels: readonly Float32Array[], frames: number) => void = () => {},
 ): Promise<string[]> {
   const extension = format === "flac" ? ".flac" : ".wav";
@@ -84,8 +89,7 @@ export async function renderFiles(
         files.get(name)!.write(channels, frames);
         tap(name, channels, frames);
       },
-      progress,
-      prefetch,
+      { runner: threadedRunner(song, options.threads), ...options },
     );
     for (const file of files.values()) file.close();
   } catch (error) {

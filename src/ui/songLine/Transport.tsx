@@ -89,7 +89,6 @@ function PlayOptions({ hasTempo }: { hasTempo: boolean }) {
 export function Transport({ zoom }: { zoom: ReactNode }) {
   const playing = usePlayback((s) => s.playing);
   const strokes = usePlayback((s) => s.strokes);
-  const trouble = usePlayback((s) => s.trouble);
   const song = useSong((s) => s.song!);
   const time = useRef<HTMLSpanElement>(null);
   const bar = useRef<HTMLSpanElement>(null);
@@ -155,11 +154,6 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
         </span>
       </span>
       <KitMeters />
-      {trouble && (
-        <span className="trouble" role="status">
-          {trouble}
-        </span>
-      )}
       <span className="fill" />
       <ListenMenu
         hasContext={song.mics.some((m) => m.piece === "context" && m.id !== song.referenceRecord)}

@@ -3,6 +3,7 @@ import Link from "next/link";
 import { useEffect, useState } from "react";
 import { Alert, Button, ProgressBar } from "react-bootstrap";
 import { ArrowClockwise, ArrowCounterclockwise, Keyboard } from "react-bootstrap-icons";
+import { processorType } from "../../core/processors";
 import type { Step } from "../../core/song/song";
 import { AlignBench } from "../align/AlignBench";
 import { BlendBench } from "../blend/BlendBench";
@@ -13,7 +14,8 @@ import { GatherBench } from "../gather/GatherBench";
 import { DrumList } from "../kit/DrumList";
 import { KitPlan } from "../kit/KitPlan";
 import { ShapeBench } from "../shape/ShapeBench";
-import { playback } from "../shared/playback";
+import { playback, usePlayback } from "../shared/playback";
+import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { SongLine } from "../songLine/SongLine";
 import { StepBar } from "../steps/StepBar";
@@ -50,6 +52,33 @@ function Trouble() {
         </Button>
       )}
     </Alert>
+  );
+}
+
+/** What stands in the way of playing, and processors that had to be taken out. */
+function PlaybackTrouble() {
+  const trouble = usePlayback((s) => s.trouble);
+  const failed = usePlayback((s) => s.failed);
+  const song = useSong((s) => s.song!);
+  const names = failed.map((id) => {
+    const owner = [...song.mics, ...song.buses].find((o) => o.chain.some((p) => p.id === id));
+    const type = owner?.chain.find((p) => p.id === id)?.type;
+    return owner && type ? `${processorType(type).label} of ${ownerName(owner)}` : id;
+  });
+  return (
+    <>
+      {trouble && (
+        <Alert variant="warning" className="trouble-bar">
+          {trouble}
+        </Alert>
+      )}
+      {names.length > 0 && (
+        <Alert variant="warning" className="trouble-bar">
+          {names.join(", ")} returned something that is no number and was taken out; the rest plays on. The
+          song is safe; load the page anew to try it again.
+        </Alert>
+      )}
+    </>
   );
 }
 
@@ -155,6 +184,7 @@ export function SongView({ id }: { id: string }) {
         </span>
       </header>
       <Trouble />
+      <PlaybackTrouble />
       <TaskBar />
       <div className="middle">
         <aside className="kit-side">

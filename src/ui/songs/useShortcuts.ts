@@ -29,15 +29,16 @@ export function useShortcuts(toggleSheet: () => void): void {
       const found = shortcuts.find((s) => s.fits(event));
       if (!found) return;
       event.preventDefault();
+      event.stopPropagation();
       found.act(event);
     };
     const onClick = (event: PointerEvent) => {
       clicked = (event.target as Element).closest("button, a, [role=button], input");
     };
-    window.addEventListener("keydown", onKey);
+    window.addEventListener("keydown", onKey, true); // before what has the focus
     window.addEventListener("pointerdown", onClick, true);
     return () => {
-      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("keydown", onKey, true);
       window.removeEventListener("pointerdown", onClick, true);
     };
     // One sheet for the life of the view.

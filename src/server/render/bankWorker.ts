@@ -1,0 +1,24 @@
+import { parentPort, workerData } from "node:worker_threads";
+import { RenderWindow, WindowBank } from "../../core/engine/renderWindow";
+import type { Song } from "../../core/song/song";
+
+/** What a thread is given: the song, its share of the mics and the windows' memory. */
+export interface BankWork {
+  readonly song: Song;
+  readonly groups: readonly number[][];
+  readonly memories: readonly SharedArrayBuffer[];
+}
+/** One window to run, and the answer. */
+export interface BankRun {
+  readonly window: number;
+  readonly from: number;
+}
+
+// Entry of a render thread.
+const { song, groups, memories } = workerData as BankWork;
+const windows = memories.map((m) => new RenderWindow(song, m));
+const bank = new WindowBank(song, groups);
+parentPort!.on("message", ({ window, from }: BankRun) => {
+  bank.run(windows[window]!, from);
+  parentPort!.postMessage({ window, from });
+});

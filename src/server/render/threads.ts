@@ -1,0 +1,73 @@
+import { existsSync } from "node:fs";
+import { availableParallelism } from "node:os";
+import { dirname, join } from "node:path";
+import { Worker } from "node:worker_threads";
+import { groupMics } from "../../core/engine/micBank";
+import { localRunner, type BankRunner } from "../../core/engine/renderWindow";
+import type { Song } from "../../core/song/song";
+import type { BankRun, BankWork } from "./bankWorker";
+
+/** The bundled entry of a render thread: beside the command line, or in the project's build. */
+function workerFile(): string | null {
+  const beside = join(dirname(process.argv[1] ?? "."), "bankWorker.mjs");
+  return [beside, join(process.cwd(), "dist", "bankWorker.mjs")].find((f) => existsSync(f)) ?? null;
+}
+
+/** Groups dealt out so that every thread gets about as many mics. */
+function deal(groups: readonly number[][], threads: number): number[][][] {
+  const hands = Array.from({ length: threads }, () => [] as number[][]);
+  const mics = (hand: number[][]) => hand.reduce((n, g) => n + g.length, 0);
+  for (const group of [...groups].sort((a, b) => b.length - a.length))
+    hands.reduce((least, h) => (mics(h) < mics(least) ? h : least)).push(group);
+  return hands.filter((h) => h.length > 0);
+}
+
+/** One thread with the mics dealt to it. Runs one window at a time. */
+class Thread {
+  private readonly worker: Worker;
+  private waiting: { resolve: () => void; reject: (error: Error) => void } | null = null;
+  private broken: Error | null = null;
+
+  constructor(file: string, work: BankWork) {
+    this.worker = new Worker(file, { workerData: work });
+    this.worker.on("message", () => this.waiting?.resolve());
+    this.worker.on("error", (error) => {
+      this.broken = error;
+      this.waiting?.reject(error);
+    });
+  }
+  run(message: BankRun): Promise<void> {
+    return new Promise((resolve, reject) => {
+      if (this.broken) return reject(this.broken);
+      this.waiting = { resolve, reject };
+      this.worker.postMessage(message);
+    });
+  }
+  close(): void {
+    void this.worker.terminate();
+  }
+}
+
+/**
+ * Runs the mics of a song on several threads; the samples are the same for any number. One thread, or a small song:
+ * everything stays where it is called.
+ */
+export function threadedRunner(song: Song, threads = availableParallelism()): BankRunner {
+  const file = workerFile();
+  const groups = groupMics(song);
+  if (threads < 2 || groups.length < 2 || !file) return localRunner(song);
+  let running: Thread[] = [];
+  return {
+    allocate: (bytes) => new SharedArrayBuffer(bytes),
+    open: (_, memories) => {
+      const shared = memories as readonly SharedArrayBuffer[];
+      running = deal(groups, threads).map(
+        (hand) => new Thread(file, { song, groups: hand, memories: shared }),
+      );
+    },
+    run: async (window, from) => {
+      await Promise.all(running.map((t) => t.run({ window, from })));
+    },
+    close: () => running.forEach((t) => t.close()),
+  };
+}
