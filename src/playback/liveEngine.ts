@@ -220,7 +220,8 @@ export class LiveEngine {
     }
     if (this.toFill === 0 && this.produce(opened)) this.emit(opened, output);
     else if (this.toFill === 0 || !ready) {
-      this.starved++;
+      // Waiting for the first sound after a jump is no drop-out; running dry in the middle is.
+      if (this.fade > 0) this.starved++;
       this.fade = 0;
     }
   }

@@ -23,7 +23,7 @@ export interface EngineState {
   readonly measured: boolean;
   /** Gain reduction of the watched processors, dB, in their order. */
   readonly reductions: readonly number[];
-  /** Blocks in which playback had to wait for audio, since opening. */
+  /** Times that playback ran dry in the middle of sound, since opening. */
   readonly starved: number;
 }
 

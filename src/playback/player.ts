@@ -17,6 +17,8 @@ export interface PlayerEvents {
 const watchEvery = 250;
 /** Looks without a move of the playhead after which the output counts as lost. */
 const lostAfter = 8;
+/** How long a trouble that is over is still said, ms. */
+const sayFor = 3000;
 
 /** Edits of the other side of a comparison; null: the song's own. */
 function otherEdits(song: Song, comparison: Comparison): readonly Edit[] | null {
@@ -165,12 +167,12 @@ export class Player {
   }
   /** Sets everything up anew where the playhead stands, for instance on another device. */
   private async renew(): Promise<void> {
-    this.events.trouble("The audio output was lost; playback is set up anew.");
+    this.events.trouble("The audio output was lost; playback is set up anew where it was.");
     this.takeDown();
     this.seek(this.position);
     try {
       await this.play();
-      this.events.trouble(null);
+      setTimeout(() => this.events.trouble(null), sayFor);
     } catch {
       this.playing = false; // open() has said why
     }

@@ -1,12 +1,12 @@
 import { decodeFrames, type SampleFormat } from "../core/file/wav";
 import type { StreamMic } from "./messages";
 
-/** Frames of one page: 0.17 s at 48 kHz, so that little must come before the first sound. */
-export const pageFrames = 8192;
+/** Frames of one page: 85 ms at 48 kHz, so that little must come before the first sound. */
+export const pageFrames = 4096;
 /** Pages kept: a loop of 16 s plays from memory; 24 mics take 75 MB, whatever the length of the song. */
-const pagesKept = 96;
+const pagesKept = 192;
 /** Most pages fetched with one question. */
-const pagesAtOnce = 8;
+const pagesAtOnce = 16;
 
 /** How one mic's frames lie in an answer. */
 interface Part {
@@ -17,6 +17,11 @@ interface Part {
   readonly frames: number;
 }
 
+interface Coming {
+  readonly done: Promise<void>;
+  readonly signal: AbortSignal;
+}
+
 /**
  * The audio of all mics of a song, fetched side by side: one question brings the same frames of every mic. Pages that
  * were not used for longest are let go.
@@ -24,6 +29,8 @@ interface Part {
 export class SongPages {
   /** [page][mic][channel] */
   private readonly pages = new Map<number, Float32Array[][]>();
+  /** Pages that are on their way, unless their signal has broken them off. */
+  private readonly coming = new Map<number, Coming>();
   private readonly ids: string;
 
   constructor(
@@ -33,28 +40,50 @@ export class SongPages {
     this.ids = mics.map((m) => m.audio).join(",");
   }
 
-  /** Makes frames [from, to) ready for `read`. Errors  Error with the reason when the server cannot be asked. */
-  async load(from: number, to: number): Promise<void> {
+  /**
+   * Makes frames [from, to) ready for `read`; `signal` breaks it off.
+   * Errors  Error with the reason when the server cannot be asked.
+   */
+  async load(from: number, to: number, signal: AbortSignal): Promise<void> {
     const first = Math.floor(Math.max(0, from) / pageFrames);
     const last = Math.floor((Math.min(this.frames, Math.max(0, to)) - 1) / pageFrames);
+    const waits = new Set<Promise<void>>();
     for (let p = first; p <= last; p++) {
       const held = this.pages.get(p);
+      const coming = this.onTheWay(p);
       if (held) {
         this.pages.delete(p); // set again: the order of the map is the order of use
         this.pages.set(p, held);
-        continue;
+      } else if (coming) waits.add(coming.done);
+      else {
+        let end = p + 1;
+        while (end <= last && end - p < pagesAtOnce && !this.pages.has(end) && !this.onTheWay(end)) end++;
+        waits.add(this.bring(p, end, signal));
+        p = end - 1;
       }
-      let end = p + 1;
-      while (end <= last && end - p < pagesAtOnce && !this.pages.has(end)) end++;
-      await this.fetch(p, end);
-      p = end - 1;
     }
+    await Promise.all(waits);
   }
 
-  private async fetch(first: number, end: number): Promise<void> {
+  private onTheWay(page: number): Coming | undefined {
+    const coming = this.coming.get(page);
+    return coming?.signal.aborted ? undefined : coming;
+  }
+
+  /** Asks for pages [first, end) and notes that they are coming. */
+  private bring(first: number, end: number, signal: AbortSignal): Promise<void> {
+    const done = this.fetch(first, end, signal).finally(() => {
+      for (let p = first; p < end; p++) if (this.coming.get(p) === coming) this.coming.delete(p);
+    });
+    const coming: Coming = { done, signal };
+    for (let p = first; p < end; p++) this.coming.set(p, coming);
+    return done;
+  }
+
+  private async fetch(first: number, end: number, signal: AbortSignal): Promise<void> {
     const from = first * pageFrames;
     const count = (end - first) * pageFrames;
-    const response = await fetch(`/api/audio?ids=${this.ids}&from=${from}&count=${count}`);
+    const response = await fetch(`/api/audio?ids=${this.ids}&from=${from}&count=${count}`, { signal });
     if (!response.ok) throw new Error(`the server answered ${response.status}`);
     const bytes = new Uint8Array(await response.arrayBuffer());
     const head = new DataView(bytes.buffer).getUint32(0, true);

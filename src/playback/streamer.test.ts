@@ -13,12 +13,17 @@ const info = readWavHeader(file, file.length);
 const realFetch = globalThis.fetch;
 let broken = 0;
 let asked = 0;
+let slow = 0;
 let opened: Streamer | null = null;
 
 /** The server's route for frames side by side, which breaks as often as `broken` says. */
 beforeEach(() => {
-  globalThis.fetch = (async (url: string) => {
+  globalThis.fetch = (async (url: string, { signal }: { signal: AbortSignal }) => {
     asked++;
+    for (const end = performance.now() + slow; performance.now() < end; ) {
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      signal.throwIfAborted();
+    }
     if (broken > 0) {
       broken--;
       throw new Error("connection lost");
@@ -138,11 +143,24 @@ describe("streamer", () => {
     asked = 0;
     streamer.receive(seek(0, 0));
     await read(0, 700);
-    expect(asked).toBeLessThan(9);
+    expect(asked).toBeLessThan(15); // of 22 pages
     streamer.receive(seek(4096, 1, { from: 4096, to: 4096 + 40 * blockFrames }));
     await read(1, 40);
     const before = asked;
     await read(1, 400);
     expect(asked).toBe(before);
+  });
+  test("a jump breaks off what is on its way and waits for nothing of it", async () => {
+    const { streamer, read, told } = start();
+    slow = 200;
+    streamer.receive(seek(0, 0));
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    slow = 0;
+    const from = performance.now();
+    streamer.receive(seek(200, 1)); // the same pages: the broken question must not be taken for theirs
+    const { audio } = await read(1, 30);
+    expect(audio.every((v, i) => v === x[200 + i])).toBe(true);
+    expect(told).toEqual([]);
+    expect(performance.now() - from).toBeLessThan(150);
   });
 });

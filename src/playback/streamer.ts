@@ -10,9 +10,12 @@ import { Way } from "./stretches";
 const batchBlocks = 32;
 /** Frames around a batch that edits may reach for beyond their largest shift. */
 const margin = 1024;
-/** Blocks in the ring from which on there is time to fetch far ahead, with fewer questions. */
-const comfortable = 256;
-const pagesAhead = 6;
+/** Blocks written since a jump from which on there is time to fetch far ahead, with fewer questions. */
+const comfortable = 192;
+/** Pages that come with what is needed at once, are asked for beside it, and are asked for when there is time. */
+const pagesWith = 1;
+const pagesBeside = 6;
+const pagesAhead = 12;
 
 const largestShift = (edits: readonly Edit[]): number =>
   edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0);
@@ -34,6 +37,10 @@ export class Streamer {
   private running = false;
   private waiting = false;
   private ended = false;
+  /** Blocks since the last jump. */
+  private written = 0;
+  /** Breaks off what is being fetched for a playhead that has jumped away. */
+  private jump = new AbortController();
   private readonly lead = new Float32Array(blockFrames);
 
   constructor(
@@ -55,6 +62,9 @@ export class Streamer {
     this.otherEdits = message.otherEdits;
     this.reach = Math.max(largestShift(message.edits), largestShift(message.otherEdits ?? [])) + margin;
     this.ended = false;
+    this.written = 0;
+    this.jump.abort();
+    this.jump = new AbortController();
     if (!this.running) void this.run();
   }
 
@@ -76,10 +86,11 @@ export class Streamer {
       const { generation } = this;
       const from = way.position;
       const blocks = way.blocksAhead(batchBlocks);
-      if (!(await this.load(ring, from, from + blocks * blockFrames, way.leadOf(from + (blocks - 1) * blockFrames)))) continue; // prettier-ignore
+      if (!(await this.load(from, from + blocks * blockFrames, way.leadOf(from + (blocks - 1) * blockFrames)))) continue; // prettier-ignore
       if (generation !== this.generation) continue; // the playhead jumped meanwhile
       for (let b = 0; b < blocks; b++) this.write(ring, from + b * blockFrames);
       way.advance(blocks);
+      this.written += blocks;
       if (way.over && !this.ended) {
         this.ended = true;
         this.tell({ type: "ending", generation, frame: way.position });
@@ -87,18 +98,23 @@ export class Streamer {
     }
   }
 
-  /** Makes a batch and what its last block fades over to ready; false when that failed and must be tried again. */
-  private async load(ring: Ring, from: number, to: number, lead: number | null): Promise<boolean> {
+  /** Makes a batch and what its last block fades over to ready; false when that failed or the playhead jumped. */
+  private async load(from: number, to: number, lead: number | null): Promise<boolean> {
     const pages = this.pages!;
-    const ahead = ring.filled > comfortable ? pagesAhead * pageFrames : 0;
+    const { signal } = this.jump;
+    const ahead = this.written > comfortable ? pagesAhead : pagesBeside;
+    const enough = to + this.reach + pagesWith * pageFrames;
     try {
-      await pages.load(from - this.reach, to + this.reach);
-      if (lead !== null) await pages.load(lead - this.reach, lead + blockFrames + this.reach);
-      else if (ahead > 0) await pages.load(to, to + this.reach + ahead);
+      const needed = pages.load(from - this.reach, this.written === 0 ? enough : to + this.reach, signal);
+      // What fails here is asked for again when it is needed.
+      if (lead === null) pages.load(enough, enough + ahead * pageFrames, signal).catch(() => {});
+      await needed;
+      if (lead !== null) await pages.load(lead - this.reach, lead + blockFrames + this.reach, signal);
       if (this.waiting) this.tell({ type: "flowing" });
       this.waiting = false;
       return true;
     } catch (error) {
+      if (signal.aborted) return false;
       this.waiting = true;
       this.tell({ type: "waiting", message: error instanceof Error ? error.message : String(error) });
       await this.pause(500);

@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 import { shortcuts } from "./shortcuts";
 
-/** What was clicked last, while it has the focus. */
-let clicked: Element | null = null;
+/** True while the focus was moved by the pointer last and not by the Tab key. */
+let pointed = false;
 
 /** True when a key belongs to what has the focus and not to the page. */
 function taken(event: KeyboardEvent): boolean {
@@ -12,7 +12,7 @@ function taken(event: KeyboardEvent): boolean {
   if (at.matches("input:not([type=checkbox]), textarea, select")) return true;
   const own = event.key === " " && at.matches("button, a, [role=button], input");
   // Space belongs to a button that was reached by keyboard; after a click it plays, as everywhere.
-  if (!own || at !== clicked) return own;
+  if (!own || !pointed) return own;
   at.blur();
   return false;
 }
@@ -21,6 +21,7 @@ function taken(event: KeyboardEvent): boolean {
 export function useShortcuts(toggleSheet: () => void): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      if (event.key === "Tab") pointed = false;
       if (taken(event)) return;
       if (event.key === "?") {
         event.preventDefault();
@@ -32,8 +33,8 @@ export function useShortcuts(toggleSheet: () => void): void {
       event.stopPropagation();
       found.act(event);
     };
-    const onClick = (event: PointerEvent) => {
-      clicked = (event.target as Element).closest("button, a, [role=button], input");
+    const onClick = () => {
+      pointed = true;
     };
     window.addEventListener("keydown", onKey, true); // before what has the focus
     window.addEventListener("pointerdown", onClick, true);
