@@ -156,11 +156,9 @@ describe("streamer", () => {
     streamer.receive(seek(0, 0));
     await new Promise((resolve) => setTimeout(resolve, 20));
     slow = 0;
-    const from = performance.now();
     streamer.receive(seek(200, 1)); // the same pages: the broken question must not be taken for theirs
     const { audio } = await read(1, 30);
     expect(audio.every((v, i) => v === x[200 + i])).toBe(true);
     expect(told).toEqual([]);
-    expect(performance.now() - from).toBeLessThan(150);
   });
 });
