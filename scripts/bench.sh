@@ -1,9 +1,29 @@
 #!/usr/bin/env bash
-# npm run bench: rendering against ffmpeg's nearest graph on the same files in one run, live load, analysis, accuracy.
+# npm run bench: rendering against ffmpeg's nearest graph in one run, live load, then the running application in a real
+# browser: import, analysis, render, opening and seeking, and how they grow. `npm run bench -- core` leaves the
+# application out. Prints a table; the figures lie in test-results/bench-*.json.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
-need_packages ffmpeg:ffmpeg
+need_packages ffmpeg:ffmpeg chromium:chromium
 need_modules
-npx esbuild tools/bench.ts tools/evaluate.ts --bundle --platform=node --format=esm --packages=external --outdir=dist --out-extension:.js=.mjs --log-level=warning
-node --max-old-space-size=8192 dist/bench.mjs
+node scripts/kernels.mjs
+npx esbuild tools/bench/core.ts tools/bench/application.ts --bundle --platform=node --format=esm --packages=external --outdir=dist/bench --out-extension:.js=.mjs --log-level=warning
+node --max-old-space-size=8192 dist/bench/core.mjs
+[ "${1:-}" = core ] && exit 0
+
+finish() {
+  [ -n "${server:-}" ] && kill "$server" 2>/dev/null && wait "$server" 2>/dev/null
+  remove_cluster bench
+}
+trap finish EXIT
+remove_cluster bench
+port=$(free_port)
+JUBO_CLUSTER=bench PORT=$port bash scripts/start.sh >dist/bench-server.log 2>&1 &
+server=$!
+for _ in $(seq 600); do
+  grep -q 'is ready' dist/bench-server.log && break
+  kill -0 "$server" 2>/dev/null || { tail -n 5 dist/bench-server.log >&2; fail "the server did not start"; }
+  sleep 0.5
+done
+BASE_URL=http://127.0.0.1:$port node --max-old-space-size=12288 dist/bench/application.mjs

@@ -1,12 +1,12 @@
 import { decodeFrames, type SampleFormat } from "../core/file/wav";
 import type { StreamMic } from "./messages";
 
-/** Frames of one page: 85 ms at 48 kHz, so that little must come before the first sound. */
-export const pageFrames = 4096;
+/** Frames of one page: 43 ms at 48 kHz, so that little must come before the first sound. */
+export const pageFrames = 2048;
 /** Pages kept: a loop of 16 s plays from memory; 24 mics take 75 MB, whatever the length of the song. */
-const pagesKept = 192;
+const pagesKept = 384;
 /** Most pages fetched with one question. */
-const pagesAtOnce = 16;
+const pagesAtOnce = 32;
 
 /** How one mic's frames lie in an answer. */
 interface Part {

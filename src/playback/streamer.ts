@@ -8,14 +8,14 @@ import { Way } from "./stretches";
 
 /** Blocks written in one go. */
 const batchBlocks = 32;
-/** Frames around a batch that edits may reach for beyond their largest shift. */
-const margin = 1024;
-/** Blocks written since a jump from which on there is time to fetch far ahead, with fewer questions. */
-const comfortable = 192;
-/** Pages that come with what is needed at once, are asked for beside it, and are asked for when there is time. */
+/** Pages that come at once after a jump beyond what the first batch needs. */
 const pagesWith = 1;
-const pagesBeside = 6;
-const pagesAhead = 12;
+/**
+ * Pages asked for ahead of the ring, by blocks written since a jump: little at first, so that the sound begins soon;
+ * much when there is time, so that few questions are asked.
+ */
+const pagesAhead = (written: number): number =>
+  written < 64 ? 2 : written < 128 ? 4 : written < 256 ? 6 : 12;
 
 const largestShift = (edits: readonly Edit[]): number =>
   edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0);
@@ -60,7 +60,7 @@ export class Streamer {
     this.generation = message.generation;
     this.edits = message.edits;
     this.otherEdits = message.otherEdits;
-    this.reach = Math.max(largestShift(message.edits), largestShift(message.otherEdits ?? [])) + margin;
+    this.reach = Math.max(largestShift(message.edits), largestShift(message.otherEdits ?? []));
     this.ended = false;
     this.written = 0;
     this.jump.abort();
@@ -102,14 +102,13 @@ export class Streamer {
   private async load(from: number, to: number, lead: number | null): Promise<boolean> {
     const pages = this.pages!;
     const { signal } = this.jump;
-    const ahead = this.written > comfortable ? pagesAhead : pagesBeside;
-    const enough = to + this.reach + pagesWith * pageFrames;
+    const { written } = this;
     try {
-      const needed = pages.load(from - this.reach, this.written === 0 ? enough : to + this.reach, signal);
-      // What fails here is asked for again when it is needed.
-      if (lead === null) pages.load(enough, enough + ahead * pageFrames, signal).catch(() => {});
-      await needed;
+      const enough = to + this.reach + (written === 0 ? pagesWith * pageFrames : 0);
+      await pages.load(from - this.reach, enough, signal);
       if (lead !== null) await pages.load(lead - this.reach, lead + blockFrames + this.reach, signal);
+      // Goes on while this batch is written; what fails here is asked for again when it is needed.
+      else pages.load(enough, enough + pagesAhead(written) * pageFrames, signal).catch(() => {});
       if (this.waiting) this.tell({ type: "flowing" });
       this.waiting = false;
       return true;

@@ -23,7 +23,7 @@ interface Seat {
  */
 export class Engine {
   private readonly seats = new Map<string, Seat>();
-  private panned: readonly Float32Array[][];
+  private panned: readonly (readonly Float32Array[])[];
   private sectionsOf: Song["sections"];
   private sections: SectionMap;
   /** Frames by which the output is late. */
@@ -110,10 +110,7 @@ export class Engine {
   }
   /** Peak of a mic after its chain since the last call, linear. */
   takePeak(mic: number): number {
-    const node = this.bank.nodes[mic]!;
-    const { peak } = node;
-    node.peak = 0;
-    return peak;
+    return this.bank.nodes[mic]!.takePeak();
   }
   /** Latency of a mic's chain and the chain's result before its pan, for stems. */
   stem(mic: number): { latency: number; buffers: readonly Float32Array[] } {

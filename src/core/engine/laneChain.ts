@@ -1,6 +1,7 @@
 import type { Planar } from "../processor";
 import { laneCount, laneFrames, LaneHold, LaneMemory } from "../lanes/laneMemory";
 import type { LaneOwner } from "../lanes/laneProcessor";
+import { SpreadLanes } from "../lanes/spreadLanes";
 import type { ProcessorState } from "../song/song";
 import type { SectionMap } from "./sectionValues";
 import { LaneSlot, type SlotWidths } from "./laneSlot";
@@ -31,6 +32,8 @@ export class LaneChain {
   readonly owners: readonly LaneOwner[];
   readonly slots: readonly LaneSlot[];
   readonly latency: number;
+  /** Brings every owner to left and right behind its chain, when that was asked for. */
+  readonly spread: SpreadLanes | null;
   /** One planar channel a lane. */
   private readonly lanes: Place[];
   private readonly keys: Place[];
@@ -43,7 +46,7 @@ export class LaneChain {
     private readonly memory: LaneMemory,
     owners: readonly ChainOwner[],
     sampleRate: number,
-    { keyChannels = 0, scalar = false } = {},
+    { keyChannels = 0, scalar = false, pans = false } = {},
   ) {
     const types = owners[0]!.chain.map((p) => p.type);
     if (owners.some((o) => o.chain.length !== types.length || o.chain.some((p, i) => p.type !== types[i])))
@@ -69,6 +72,7 @@ export class LaneChain {
       const states = owners.map((o) => o.chain[s]!);
       return new LaneSlot(format, states, around, { keyChannels, scalar });
     });
+    this.spread = pans ? new SpreadLanes(memory, this.owners, owners.map((o) => o.channels === 1)) : null; // prettier-ignore
     this.latency = this.slots.reduce((sum, s) => sum + s.latency, 0);
     if (keyChannels > 0)
       this.keyLines = this.slots.map((s) => new LaneHold(memory.kernels, memory, s.latency));
@@ -100,6 +104,7 @@ export class LaneChain {
   reset(position: number): void {
     for (const slot of this.slots) slot.reset(position);
     for (const line of this.keyLines) line.reset();
+    this.spread?.reset();
   }
 
   /** Runs the chains over one block; `position` is the song frame of the first input frame. */
@@ -121,6 +126,7 @@ export class LaneChain {
       at -= slot.latency;
     }
     kernels.deinterleave(this.x, a.pointer, b.pointer, c.pointer, d.pointer, n);
+    this.spread?.process(this.x);
   }
 
   /** Copies planar audio into the lanes of an owner; what it does not fill is silent. */

@@ -1,9 +1,8 @@
 import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
-import type { Planar, Processor } from "../processor";
+import type { Planar } from "../processor";
 import { processorType } from "../processors";
 import { DelayLine } from "../signal/delayLine";
 import type { Mic, ProcessorState, Song } from "../song/song";
-import { stereoBlock } from "./fader";
 import { LaneChain, lanesOf } from "./laneChain";
 import { SectionMap } from "./sectionValues";
 import { SlotHandle } from "./slotHandle";
@@ -41,42 +40,52 @@ export function groupMics(song: Song): number[][] {
   return groups.map((g) => g.mics);
 }
 
-/** A pan at the end of a chain with its handle. */
-interface Pan {
-  readonly handle: SlotHandle;
-  readonly processor: Processor;
-}
-
 class MicNode {
-  readonly panned = stereoBlock(laneFrames);
-  readonly lines: DelayLine[];
-  readonly pan: Pan | null;
+  /** Left and right behind the pan, as late as those of the slowest mic. */
+  readonly panned: readonly Float32Array[];
   /** What the chain gives before its pan. */
   readonly channels: readonly Float32Array[];
-  peak = 0;
+  readonly pan: SlotHandle | null;
+  private lines: DelayLine[] = [];
 
   constructor(
     readonly mic: Mic,
     readonly chain: LaneChain,
     readonly owner: number,
-    sampleRate: number,
   ) {
-    this.lines = [];
     this.channels = chain.channels(owner).slice(0, mic.channels);
+    this.panned = chain.spread!.channels(owner);
     const last = mic.chain[mic.chain.length - 1];
-    this.pan = null;
-    if (last?.type !== "pan") return;
-    const processor = processorType("pan").create();
-    processor.prepare({ sampleRate, channels: mic.channels, maxFrames: laneFrames });
-    this.pan = { handle: new SlotHandle(last, processorType("pan").params), processor };
-    processor.set(this.pan.handle.glide.values);
-    processor.reset();
+    this.pan = last?.type === "pan" ? new SlotHandle(last, processorType("pan").params) : null;
+    this.place();
+  }
+  private place(): void {
+    this.chain.spread!.set(this.owner, this.pan ? (this.pan.glide.values["position"] as number) : null);
   }
   padTo(latency: number): void {
-    for (let ch = 0; ch < 2; ch++) this.lines.push(new DelayLine(latency - this.chain.latency));
+    const late = latency - this.chain.latency;
+    this.lines = late > 0 ? [new DelayLine(late), new DelayLine(late)] : [];
   }
   handles(): SlotHandle[] {
-    return [...this.chain.handles(this.owner), ...(this.pan ? [this.pan.handle] : [])];
+    return [...this.chain.handles(this.owner), ...(this.pan ? [this.pan] : [])];
+  }
+  reset(position: number): void {
+    for (const line of this.lines) line.reset();
+    this.pan?.moveTo(position - this.chain.latency);
+    if (this.pan?.glide.jump()) this.place();
+  }
+  /** Before the chain runs: brings the pan a block further. */
+  advance(position: number): void {
+    this.pan?.moveTo(position - this.chain.latency);
+    if (this.pan?.glide.step()) this.place();
+  }
+  /** After it: holds the mic back until the slowest is there. */
+  finish(): void {
+    for (let ch = 0; ch < this.lines.length; ch++)
+      this.lines[ch]!.process(this.panned[ch]!, this.panned[ch]!, laneFrames);
+  }
+  takePeak(): number {
+    return this.chain.spread!.takePeak(this.owner);
   }
 }
 
@@ -109,9 +118,9 @@ export class MicBank {
     const nodes: MicNode[] = [];
     for (const group of groups) {
       const owners = group.map((m) => ({ ...song.mics[m]!, chain: beforePan(song.mics[m]!.chain) }));
-      const chain = new LaneChain(memory, owners, song.sampleRate);
+      const chain = new LaneChain(memory, owners, song.sampleRate, { pans: true });
       chains.push(chain);
-      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner, song.sampleRate)));
+      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner)));
       yield;
     }
     return new MicBank(song, chains, nodes);
@@ -127,7 +136,7 @@ export class MicBank {
       const mic = mics.get(node.mic.id)!;
       const last = before?.get(mic.id);
       node.chain.take(node.owner, beforePan(mic.chain), sections);
-      if (node.pan) node.pan.handle.take(mic.chain[mic.chain.length - 1]!, sections);
+      if (node.pan) node.pan.take(mic.chain[mic.chain.length - 1]!, sections);
       if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
       const hits = hitFrames(song.hits, mic.piece, song.edits, song.sampleRate, hitsLate(mic));
       node.chain.setHits(node.owner, hits);
@@ -137,13 +146,7 @@ export class MicBank {
 
   reset(position: number): void {
     for (const chain of this.chains) chain.reset(position);
-    for (const { lines, pan, chain } of this.nodes) {
-      for (const line of lines) line.reset();
-      if (!pan) continue;
-      pan.handle.moveTo(position - chain.latency);
-      if (pan.handle.glide.jump()) pan.processor.set(pan.handle.glide.values);
-      pan.processor.reset();
-    }
+    for (const node of this.nodes) node.reset(position);
   }
 
   /**
@@ -166,35 +169,14 @@ export class MicBank {
   /** One block of every mic. Shape: inputs in the order of `nodes`; results in `panned`, before the pan in `channels`. */
   process(inputs: readonly Planar[], position: number): void {
     for (let m = 0; m < this.nodes.length; m++) {
-      const { chain, owner } = this.nodes[m]!;
-      chain.feed(owner, inputs[m]!);
+      const node = this.nodes[m]!;
+      node.chain.feed(node.owner, inputs[m]!);
+      node.advance(position);
     }
     for (let c = 0; c < this.chains.length; c++) if (!this.rests[c]) this.chains[c]!.process(position);
-    for (const node of this.nodes)
-      if (!this.rests[this.chains.indexOf(node.chain)]) this.finish(node, position);
-  }
-
-  private finish(node: MicNode, position: number): void {
-    const { pan, channels, panned, chain, lines } = node;
-    if (pan) {
-      pan.handle.moveTo(position - chain.latency);
-      if (pan.handle.glide.step()) pan.processor.set(pan.handle.glide.values);
-      pan.processor.process(channels, panned, laneFrames, noContext);
-    } else for (let ch = 0; ch < 2; ch++) panned[ch]!.set(channels[Math.min(ch, channels.length - 1)]!);
-    let { peak } = node;
-    for (let ch = 0; ch < 2; ch++) {
-      const x = panned[ch]!;
-      lines[ch]!.process(x, x, laneFrames);
-      for (let i = 0; i < laneFrames; i++) {
-        const a = Math.abs(x[i]!);
-        if (a > peak) peak = a;
-      }
-    }
-    node.peak = peak;
+    for (let m = 0; m < this.nodes.length; m++) this.nodes[m]!.finish();
   }
 }
-
-const noContext = { position: 0, key: null, hits: new Float64Array(0) };
 
 const latencies = new Map<string, number>();
 /** Latency of a chain of these types at a sample rate; every processor's is constant. */

@@ -1,5 +1,6 @@
 import type { AnyValues } from "../params";
 import { designCompressor, type CompressorValues } from "../processors/compressor";
+import { dbToGain } from "../signal/level";
 import { Detector } from "./detector";
 import { clearLane, laneCount, type LaneMemory, type Rows } from "./laneMemory";
 import {
@@ -28,7 +29,7 @@ export class CompressorLanes implements LaneProcessor {
     this.memory = memory;
     this.owners = owners;
     this.sampleRate = sampleRate;
-    this.params = memory.rows(11);
+    this.params = memory.rows(13);
     this.state = memory.rows(3);
     this.detector = new Detector(format, 1);
     this.rms = owners.map(() => false);
@@ -37,6 +38,8 @@ export class CompressorLanes implements LaneProcessor {
   set(owner: number, values: AnyValues): void {
     const d = designCompressor(values as unknown as CompressorValues, this.sampleRate);
     const row = [d.bend, d.knee, d.slope, d.curve, d.up, d.down, d.makeup, d.wet, d.rms ? 1 : 0, d.average];
+    putRow(this.params.values, 11, this.owners[owner]!, dbToGain(d.bend));
+    putRow(this.params.values, 12, this.owners[owner]!, 1 - d.wet + d.wet * dbToGain(d.makeup));
     row.forEach((value, r) => putRow(this.params.values, r, this.owners[owner]!, value));
     this.rms[owner] = d.rms;
     this.detector.set(owner, d.sections);

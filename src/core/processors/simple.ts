@@ -163,6 +163,13 @@ export const panParams = {
   position: number("Pan", "%", -100, 100, 0, "Left (negative) to right; for a stereo mic its balance."),
 } as const satisfies ParamTable;
 
+/** Gains of left and right at a place: sine law for one channel, balance for two. Pure. */
+export function designPan(position: number, mono: boolean): [left: number, right: number] {
+  const p = position / 100;
+  const angle = ((p + 1) * Math.PI) / 4;
+  return mono ? [Math.cos(angle), Math.sin(angle)] : [Math.min(1, 1 - p), Math.min(1, 1 + p)];
+}
+
 /**
  * Pan: one channel to two at constant power (-3.01 dB each in the middle, sine law, common practice);
  * two channels are balanced: the far side is turned down, the near one stays.
@@ -176,10 +183,9 @@ class Pan implements Processor<ParamValues<typeof panParams>> {
     this.mono = channels === 1;
   }
   set({ position }: ParamValues<typeof panParams>): void {
-    const p = position / 100;
-    const angle = ((p + 1) * Math.PI) / 4;
-    this.left.set(this.mono ? Math.cos(angle) : Math.min(1, 1 - p));
-    this.right.set(this.mono ? Math.sin(angle) : Math.min(1, 1 + p));
+    const [left, right] = designPan(position, this.mono);
+    this.left.set(left);
+    this.right.set(right);
   }
   reset(): void {
     this.left.reset();

@@ -2,15 +2,32 @@ import { flushed, floats, high, join, low, mask, maskHigh, maskLow, partner, pro
 import { constant, whole } from "./math";
 
 // Rows of the parameters; src/core/lanes/compressorLanes.ts writes them.
-const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10;
+const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10, BEND_LEVEL = 11, REST_GAIN = 12;
 // Rows of the state.
 const REDUCTION = 0, POWER = 1, DEEPEST = 2;
 
 const own: usize = memory.data<f32>([1e-30, 6.020599913279624, 0.16609640474436813, 12582912]);
 const least: usize = memory.data<f64>([1e-4]);
 
+/** True when no lane works: nothing lies above the bend and nothing is left of a reduction. Gives `gain` then. */
+function idle(p: usize, s: usize, detector: usize, frames: i32): bool {
+  const none = v128.or(low(s, REDUCTION), high(s, REDUCTION));
+  if (v128.any_true(f64x2.ne(none, f64x2.splat(0)))) return false;
+  const limit = floats(p, BEND_LEVEL);
+  let over = i32x4.splat(0);
+  for (let i = 0; i < frames; i++) over = v128.or(over, f32x4.gt(f32x4.abs(v128.load(detector + (<usize>i << 4))), limit));
+  return !v128.any_true(over);
+}
+
 /** Compressor, in place over x. `rms`: some lane follows the mean power. The scalar reference is processors/compressor.ts. */
 export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usize, frames: i32): void {
+  if (!rms && idle(p, s, detector, frames)) {
+    const rest = floats(p, REST_GAIN);
+    for (let i = 0; i < frames; i++) v128.store(x + (<usize>i << 4), f32x4.mul(v128.load(x + (<usize>i << 4)), rest));
+    putLow(s, DEEPEST, f64x2.splat(0));
+    putHigh(s, DEEPEST, f64x2.splat(0));
+    return;
+  }
   const bend = floats(p, BEND), knee = floats(p, KNEE), slope = floats(p, SLOPE), curve = floats(p, CURVE);
   const makeup = floats(p, MAKEUP), wet = floats(p, WET), byRms = mask(p, RMS), paired = mask(p, PAIRED);
   const ul = low(p, UP), uh = high(p, UP), dl = low(p, DOWN), dh = high(p, DOWN), ml = low(p, AVERAGE), mh = high(p, AVERAGE);

@@ -141,3 +141,38 @@ export function unfinite(x: usize, frames: i32): i32 {
   for (let i = 0; i < frames; i++) bad = f32x4.add(bad, f32x4.mul(v128.load(x + (<usize>i << 4)), f32x4.splat(0)));
   return i32x4.bitmask(f32x4.ne(bad, f32x4.splat(0)));
 }
+
+// @ts-ignore: decorator
+@inline function place(v: v128, lane: usize, p: usize, out: usize, peaks: usize, count: usize, i: usize, ramp: v128): void {
+  const leftFrom = <f32>load<f64>(p + (lane << 3));
+  const leftStep = <f32>load<f64>(p + 32 + (lane << 3));
+  const rightFrom = <f32>load<f64>(p + 64 + (lane << 3));
+  const rightStep = <f32>load<f64>(p + 96 + (lane << 3));
+  const l = f32x4.mul(v, f32x4.add(f32x4.splat(leftFrom), f32x4.mul(f32x4.splat(leftStep), ramp)));
+  const r = f32x4.mul(v, f32x4.add(f32x4.splat(rightFrom), f32x4.mul(f32x4.splat(rightStep), ramp)));
+  const to = out + (lane << 1) * count * 4 + (i << 2);
+  v128.store(to, l);
+  v128.store(to + count * 4, r);
+  const peak = peaks + (lane << 4);
+  v128.store(peak, f32x4.pmax(v128.load(peak), f32x4.pmax(f32x4.abs(l), f32x4.abs(r))));
+}
+
+/**
+ * Lanes into a left and a right channel each. Rows of p: gain of the left now, its step a frame, the same of the right.
+ * `out` holds the planar channels left and right of lane 0, of lane 1 and so on; `peaks` four floats a lane that rise
+ * to the largest sample.
+ */
+export function spread(x: usize, p: usize, out: usize, peaks: usize, frames: i32): void {
+  const count = <usize>frames;
+  for (let i: usize = 0; i < count; i += 4) {
+    const s = x + (i << 4);
+    const v0 = v128.load(s), v1 = v128.load(s, 16), v2 = v128.load(s, 32), v3 = v128.load(s, 48);
+    const ab0 = v128.shuffle<f32>(v0, v1, 0, 4, 1, 5), cd0 = v128.shuffle<f32>(v0, v1, 2, 6, 3, 7);
+    const ab1 = v128.shuffle<f32>(v2, v3, 0, 4, 1, 5), cd1 = v128.shuffle<f32>(v2, v3, 2, 6, 3, 7);
+    const ramp = f32x4.add(f32x4.splat(<f32>i), f32x4(1, 2, 3, 4));
+    place(v128.shuffle<i64>(ab0, ab1, 0, 2), 0, p, out, peaks, count, i, ramp);
+    place(v128.shuffle<i64>(ab0, ab1, 1, 3), 1, p, out, peaks, count, i, ramp);
+    place(v128.shuffle<i64>(cd0, cd1, 0, 2), 2, p, out, peaks, count, i, ramp);
+    place(v128.shuffle<i64>(cd0, cd1, 1, 3), 3, p, out, peaks, count, i, ramp);
+  }
+}

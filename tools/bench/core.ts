@@ -1,0 +1,10 @@
+// Benchmarks of the computation: ratios measured in one run, interleaved, medians of several rounds.
+import { liveLoad } from "./live";
+import { processorCosts, renderAgainstFfmpeg, silenceAfterStroke } from "./processors";
+import { save } from "./table";
+
+renderAgainstFfmpeg();
+silenceAfterStroke();
+processorCosts();
+liveLoad();
+save("bench-core");

@@ -1,0 +1,81 @@
+import { newMic, newProcessor, newSong } from "../../src/core/song/create";
+import type { ParamValue } from "../../src/core/params";
+import type { ProcessorState, Song } from "../../src/core/song/song";
+import { noise } from "../../src/core/testing/signals";
+
+export const rate = 48000;
+
+/** Strokes twice a second over a noise floor, so that gates and compressors have work. */
+export const drum = (length: number, seed: number): Float32Array => {
+  const x = noise(length, seed, 0.5);
+  for (let i = 0; i < length; i++) x[i]! *= 0.002 + Math.exp(-(i % 24000) / 2400);
+  return x;
+};
+
+export const fullEq: Record<string, ParamValue> = {
+  highPassSlope: "12",
+  highPassFrequency: 60,
+  lowShelfGain: 2,
+  bell1Gain: 3,
+  bell2Gain: -4,
+  bell3Gain: -6,
+  bell4Gain: 3,
+  highShelfGain: 2,
+};
+export const fullChain = (owner: string): ProcessorState[] => [
+  newProcessor(owner, "gate", true, { threshold: -40 }),
+  newProcessor(owner, "eq", true, fullEq),
+  newProcessor(owner, "compressor", true, { threshold: -24 }),
+  newProcessor(owner, "saturation", true, { drive: 6 }),
+];
+/** The nearest that ffmpeg has: the same gate, EQ, compressor, four times oversampled soft clip and pan. */
+export const ffmpegGraph = [
+  "agate=threshold=0.01:ratio=9000:attack=0.3:release=80",
+  "highpass=f=60:p=2",
+  "bass=g=2:f=100",
+  "equalizer=f=200:t=q:w=1:g=3",
+  "equalizer=f=400:t=q:w=1:g=-4",
+  "equalizer=f=1000:t=q:w=1:g=-6",
+  "equalizer=f=4000:t=q:w=1:g=3",
+  "treble=g=2:f=8000",
+  "acompressor=threshold=0.063:ratio=4:attack=5:release=150:knee=2",
+  "asoftclip=type=tanh:oversample=4",
+  "pan=stereo|c0=0.7071*c0|c1=0.7071*c0",
+].join(",");
+
+/** A song with everything switched on in every mic and bus, and eight buses. */
+export function busySong(mics: number): Song {
+  const names = Array.from({ length: mics }, (_, i) => `m${i}`);
+  const song = newSong(
+    "bench",
+    rate,
+    names.map((id) => newMic({ id, file: `${id}.wav`, audio: null, channels: 1, frames: 60 * rate, piece: "snare", place: "top", sure: 1 })),
+  ); // prettier-ignore
+  const on = (state: ProcessorState): ProcessorState => ({
+    ...state,
+    on: true,
+    params: { ...state.params, ...(state.type === "eq" ? fullEq : {}), ...(state.type === "delay" ? { delay: 3.3 } : {}) },
+  }); // prettier-ignore
+  const again = song.buses
+    .filter((b) => b.output !== null)
+    .slice(0, 2)
+    .flatMap((b) =>
+      [1, 2].map((n) => ({
+        ...b,
+        id: `${b.id}${n}`,
+        chain: b.chain.map((p) => ({ ...p, id: `${p.id}${n}` })),
+      })),
+    );
+  const buses = [...again, ...song.buses].map((b) => ({ ...b, muted: false, chain: b.chain.map(on) }));
+  return {
+    ...song,
+    buses,
+    mics: song.mics.map((m) => ({
+      ...m,
+      chain: m.chain.map(on),
+      sends: buses
+        .filter((b) => b.output !== null)
+        .map((b) => ({ bus: b.id, level: -6, beforeFader: false })),
+    })),
+  };
+}
