@@ -50,6 +50,71 @@ test("originals come back bit for bit, whole and by range (RFC 9110)", async ({ 
   ).toBe(304);
 });
 
+test("the same frames of several mics come in one answer, also over chunks and beyond the end of one", async ({
+  request,
+}) => {
+  const id = await newSong(request);
+  const long = noiseWav(300_000, "wav24", 1);
+  const short = noiseWav(100_000, "wav16", 2);
+  await put(request, id, "Kick.wav", long);
+  await put(request, id, "Snare.wav", short);
+  const { mics } = (await open(request, id)).song;
+  const ids = mics.map((m) => m.audio).join(",");
+  const [from, count] = [80_000, 40_000];
+  const body = await (await request.get(`/api/audio?ids=${ids}&from=${from}&count=${count}`)).body();
+  const head = body.readUInt32LE(0);
+  const parts = JSON.parse(body.subarray(4, 4 + head).toString()) as { frames: number; frameBytes: number }[];
+  expect(parts.map((p) => p.frames)).toEqual([40_000, 20_000]);
+  const data = (file: Buffer, bytes: number, frames: number) =>
+    file.subarray(44 + from * bytes, 44 + (from + frames) * bytes);
+  const wanted = Buffer.concat([data(long, 3, 40_000), data(short, 2, 20_000)]);
+  expect(body.subarray(4 + head).equals(wanted)).toBe(true);
+  for (const [query, status] of [
+    [`ids=${ids}&from=-1&count=10`, 400],
+    [`ids=${ids}&from=0&count=999999999`, 400],
+    [`ids=${ids}&from=x&count=10`, 400],
+    ["ids=nonsense&from=0&count=10", 400],
+    ["from=0&count=10", 400],
+    ["ids=00000000-0000-4000-8000-000000000000&from=0&count=10", 404],
+  ] as const)
+    expect((await request.get(`/api/audio?${query}`)).status()).toBe(status);
+});
+
+test("earlier states are listed and can be read; the song itself is not moved", async ({ request }) => {
+  const id = await newSong(request);
+  await put(request, id, "Kick.wav", noiseWav(5000));
+  const { song, version } = await open(request, id);
+  const mic = song.mics[0]!.id;
+  for (const [n, level] of [-3, -6, -9].entries())
+    await change(request, id, version + n, kickLevel(level, mic));
+  const past = ((await (await request.get(`/api/songs/${id}/history`)).json()) as { past: { position: number; before: string }[] }).past; // prettier-ignore
+  expect(past.slice(0, 3).map((p) => p.before)).toEqual(["test", "test", "test"]);
+  const at = async (position: number) =>
+    ((await (await request.get(`/api/songs/${id}/history?position=${position}`)).json()) as { song: Song })
+      .song;
+  expect((await at(past[0]!.position)).mics[0]!.level).toBe(-6);
+  expect((await at(past[2]!.position)).mics[0]!.level).toBe(0);
+  expect((await open(request, id)).song.mics[0]!.level).toBe(-9);
+  expect((await request.get(`/api/songs/${id}/history?position=99`)).status()).toBe(404);
+  expect((await request.get(`/api/songs/${id}/history?position=x`)).status()).toBe(400);
+});
+
+test("values by section are checked by the parameter's declaration", async ({ request }) => {
+  const id = await newSong(request);
+  await put(request, id, "Kick.wav", noiseWav(5000));
+  const { song, version } = await open(request, id);
+  const owner = song.mics[0]!.id;
+  const set = (bySection: object) => ({ op: "setProcessor", owner, processor: `${owner}.trim`, bySection });
+  const wrong = await change(request, id, version, set({ verse: { gain: 400 } }));
+  expect(wrong.status()).toBe(400);
+  expect(((await wrong.json()) as { message: string }).message).toContain("between -40 and 40");
+  expect((await change(request, id, version, set({ verse: { gain: -4 } }))).status()).toBe(200);
+  const trim = (await open(request, id)).song.mics[0]!.chain.find((p) => p.type === "trim")!;
+  expect(trim.bySection).toEqual({ verse: { gain: -4 } });
+  await request.post(`/api/songs/${id}/history`, { data: { version: version + 1, direction: "undo" } });
+  expect((await open(request, id)).song.mics[0]!.chain.find((p) => p.type === "trim")!.bySection).toEqual({});
+});
+
 test("undo and redo outlive a reload; a new change drops what was undone", async ({ request }) => {
   const id = await newSong(request);
   await put(request, id, "Kick.wav", noiseWav(2000));

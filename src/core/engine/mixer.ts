@@ -101,6 +101,7 @@ export class Mixer {
   private readonly strips: Strip[];
   private readonly kit: BusNode;
   private sections: SectionMap;
+  private section: string | null = null;
   /** Music that is no drum is heard beside the kit, not through it. */
   private readonly context = stereoBlock(laneFrames);
   private readonly contextLines: DelayLine[];
@@ -207,6 +208,8 @@ export class Mixer {
   }
   private moveTo(position: number): void {
     const section = this.sections.at(position);
+    if (section === this.section) return;
+    this.section = section;
     for (const { level, sends } of this.strips) {
       level.moveTo(section);
       for (const s of sends) setSend(s, level);
