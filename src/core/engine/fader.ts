@@ -1,3 +1,4 @@
+import { laneFrames, type LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 
 /** A level that glides within a block. */
@@ -12,6 +13,13 @@ export class Fader {
   /** Goes to the wanted level at once. */
   jump(): void {
     this.now = this.target;
+  }
+  /** As `add`, for places in the engine's memory. */
+  addPlace({ kernels }: LaneMemory, x: number, y: number): void {
+    const { now, target } = this;
+    if (now === 0 && target === 0) return;
+    kernels.addStereo(x, y, now, target, laneFrames);
+    this.now = target;
   }
   /** Adds x times the gliding gain to y. Shape: y two channels, x one or two. */
   add(x: Planar, y: Planar, frames: number): void {

@@ -60,7 +60,11 @@ export class LaneChain {
       if (lane > laneCount) throw new RangeError(`${lane} lanes in a group of ${laneCount}`);
       return { first, width, paired: false };
     });
-    this.lanes = Array.from({ length: laneCount }, () => memory.floats(laneFrames));
+    const lanes = memory.floats(laneCount * laneFrames);
+    this.lanes = Array.from({ length: laneCount }, (_, l) => ({
+      pointer: lanes.pointer + 4 * l * laneFrames,
+      values: lanes.values.subarray(l * laneFrames, (l + 1) * laneFrames),
+    }));
     this.keys = Array.from({ length: laneCount }, () => memory.floats(laneFrames));
     this.x = memory.lanes();
     this.keyX = memory.lanes();
@@ -82,6 +86,10 @@ export class LaneChain {
   channels(owner: number): readonly Float32Array[] {
     const { first, width } = this.owners[owner]!;
     return this.lanes.slice(first, first + width).map((p) => p.values);
+  }
+  /** Where the channels of an owner lie, one after the other. */
+  pointer(owner: number): number {
+    return this.lanes[this.owners[owner]!.first]!.pointer;
   }
   keyChannels(owner: number): readonly Float32Array[] {
     const { first, width } = this.owners[owner]!;

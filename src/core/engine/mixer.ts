@@ -1,9 +1,9 @@
-import { laneFrames, type LaneMemory } from "../lanes/laneMemory";
+import { laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
 import { dbToGain } from "../signal/level";
 import type { Bus, Mic, Song } from "../song/song";
-import { Fader, stereoBlock } from "./fader";
+import { Fader } from "./fader";
 import { LaneChain } from "./laneChain";
 import { SectionMap } from "./sectionValues";
 
@@ -70,13 +70,13 @@ class Strip {
 
 class BusNode {
   readonly chain: LaneChain;
-  readonly input = stereoBlock(laneFrames);
+  readonly input: StereoPlace;
   readonly level = new Level();
   /** Holds back what comes straight from the mics until the slowest bus into this one is there. */
   readonly micLines: DelayLine[];
   readonly sources: { readonly node: BusNode; readonly lines: DelayLine[] }[] = [];
   readonly late: number;
-  readonly faded = stereoBlock(laneFrames);
+  readonly faded: StereoPlace;
   readonly output: readonly Float32Array[];
 
   constructor(
@@ -88,6 +88,8 @@ class BusNode {
   ) {
     this.chain = new LaneChain(memory, [{ chain: bus.chain, channels: 2 }], sampleRate);
     this.output = this.chain.channels(0);
+    this.input = stereoPlace(memory);
+    this.faded = stereoPlace(memory);
     const arrival = feeding.reduce((most, f) => Math.max(most, f.late), micLatency);
     this.micLines = [0, 1].map(() => new DelayLine(arrival - micLatency));
     for (const node of feeding)
@@ -103,15 +105,20 @@ export class Mixer {
   private sections: SectionMap;
   private section: string | null = null;
   /** Music that is no drum is heard beside the kit, not through it. */
-  private readonly context = stereoBlock(laneFrames);
+  private readonly context: StereoPlace;
+  /** The mics as they come in, in this memory. */
+  private readonly places: readonly StereoPlace[];
   private readonly contextLines: DelayLine[];
   private readonly isContext: boolean[];
 
   private constructor(
     song: Song,
+    private readonly memory: LaneMemory,
     readonly buses: readonly BusNode[],
     private readonly micLatency: number,
   ) {
+    this.context = stereoPlace(memory);
+    this.places = song.mics.map(() => stereoPlace(memory));
     this.kit = this.buses[this.buses.length - 1]!;
     const sendable = this.buses.filter((b) => b !== this.kit).map((b) => b.bus.id);
     this.strips = song.mics.map((m) => new Strip(m, sendable));
@@ -132,7 +139,7 @@ export class Mixer {
       buses.push(new BusNode(bus, memory, song.sampleRate, latency, feeding));
       yield;
     }
-    return new Mixer(song, buses, latency);
+    return new Mixer(song, memory, buses, latency);
   }
 
   /** Frames by which the kit is late. */
@@ -141,16 +148,16 @@ export class Mixer {
   }
   /** The kit in the last block. */
   get output(): readonly Float32Array[] {
-    return this.kit.faded;
+    return this.kit.faded.channels;
   }
   /** The music beside it. */
   get contextOutput(): readonly Float32Array[] {
-    return this.context;
+    return this.context.channels;
   }
   /** What a bus gave in the last block, after its fader, and how late it is. */
   busOutput(id: string): { latency: number; buffers: readonly Float32Array[] } {
     const node = this.buses.find((b) => b.bus.id === id)!;
-    return { latency: node.late, buffers: node.faded };
+    return { latency: node.late, buffers: node.faded.channels };
   }
 
   /** What the chain of a bus gives to its fader. */
@@ -219,37 +226,44 @@ export class Mixer {
 
   /** One block. Shape: mics two channels each, in the order of the song; `position` of the engine's input. */
   process(mics: readonly Planar[], position: number): void {
-    const n = laneFrames;
     this.moveTo(position - this.micLatency);
-    for (const { input } of this.buses) for (const x of input) x.fill(0);
-    for (const x of this.context) x.fill(0);
+    for (const { input } of this.buses) for (const x of input.channels) x.fill(0);
+    for (const x of this.context.channels) x.fill(0);
     for (let m = 0; m < mics.length; m++) {
       const strip = this.strips[m]!;
-      const panned = mics[m]!;
-      if (this.isContext[m]) strip.level.fader.add(panned, this.context, n);
-      else if (strip.target) strip.level.fader.add(panned, strip.target.input, n);
+      const { pointer, channels } = this.places[m]!;
+      for (let ch = 0; ch < 2; ch++) channels[ch]!.set(mics[m]![ch]!);
+      const target = this.isContext[m] ? this.context : strip.target?.input;
+      if (target) strip.level.fader.addPlace(this.memory, pointer, target.pointer);
       for (let s = 0; s < strip.sends.length; s++) {
         const bus = strip.targets[s];
-        if (bus) strip.sends[s]!.fader.add(panned, bus.input, n);
+        if (bus) strip.sends[s]!.fader.addPlace(this.memory, pointer, bus.input.pointer);
       }
     }
-    for (let ch = 0; ch < 2; ch++) this.contextLines[ch]!.process(this.context[ch]!, this.context[ch]!, n);
+    for (let ch = 0; ch < 2; ch++) {
+      const x = this.context.channels[ch]!;
+      this.contextLines[ch]!.process(x, x, laneFrames);
+    }
     for (const node of this.buses) this.runBus(node, position);
   }
 
   private runBus(node: BusNode, position: number): void {
     const n = laneFrames;
-    for (let ch = 0; ch < 2; ch++) node.micLines[ch]!.process(node.input[ch]!, node.input[ch]!, n);
-    for (const { node: from, lines } of node.sources)
+    const { kernels } = this.memory;
+    for (let ch = 0; ch < 2; ch++) {
+      const x = node.input.channels[ch]!;
+      node.micLines[ch]!.process(x, x, n);
+    }
+    for (const { node: from, lines } of node.sources) {
       for (let ch = 0; ch < 2; ch++) {
-        const x = from.faded[ch]!;
+        const x = from.faded.channels[ch]!;
         lines[ch]!.process(x, x, n);
-        const y = node.input[ch]!;
-        for (let i = 0; i < n; i++) y[i]! += x[i]!;
       }
-    node.chain.feed(0, node.input);
+      kernels.addStereo(from.faded.pointer, node.input.pointer, 1, 1, n);
+    }
+    node.chain.feed(0, node.input.channels);
     node.chain.process(position - (node.late - node.chain.latency));
-    for (const y of node.faded) y.fill(0);
-    node.level.fader.add(node.output, node.faded, n);
+    for (const y of node.faded.channels) y.fill(0);
+    node.level.fader.addPlace(this.memory, node.chain.pointer(0), node.faded.pointer);
   }
 }

@@ -21,7 +21,7 @@ export type RenderSink = (name: string, channels: readonly Float32Array[], frame
 export interface RenderOptions {
   /** Told after every window; may throw to cancel. */
   progress?: (share: number) => void;
-  /** Awaited before its frames are read, for readers that must load them first. */
+  /** Awaited before these frames of the song are read (edits reach beyond them), for readers that must load first. */
   prefetch?: (from: number, count: number) => Promise<void>;
   /** Threads that run the mics; this thread alone when it is not given. */
   runner?: BankRunner;
@@ -58,7 +58,7 @@ export async function renderSong(
   };
   /** Reads a window and sets the mics to work on it; `done` when they are through. */
   const begin = async (index: number, at: number): Promise<{ done: Promise<void> }> => {
-    await prefetch(at - 8192, windowFrames + 16384);
+    await prefetch(at, windowFrames);
     const { inputs } = windows[index]!;
     readers.forEach((channels, m) =>
       channels.forEach((read, ch) => {

@@ -4,6 +4,7 @@ import { kernelBytes } from "./bytes";
 export interface Kernels {
   interleave(a: number, b: number, c: number, d: number, x: number, frames: number): void;
   deinterleave(x: number, a: number, b: number, c: number, d: number, frames: number): void;
+  addStereo(x: number, y: number, from: number, to: number, frames: number): void;
   spread(x: number, params: number, out: number, peaks: number, frames: number): void;
   hold(ring: number, length: number, at: number, x: number, y: number, frames: number): number;
   glideGain(x: number, params: number, frames: number): void;

@@ -64,6 +64,18 @@ export class LaneMemory {
   }
 }
 
+/** Two planar channels of one block, one after the other. */
+export interface StereoPlace {
+  readonly pointer: number;
+  readonly channels: readonly [Float32Array, Float32Array];
+}
+
+/** A stereo block in the engine's memory. */
+export function stereoPlace(memory: LaneMemory): StereoPlace {
+  const { pointer, values } = memory.floats(2 * laneFrames);
+  return { pointer, channels: [values.subarray(0, laneFrames), values.subarray(laneFrames)] };
+}
+
 /** Zeroes one lane of rows or of interleaved frames. */
 export function clearLane(values: Float64Array | Float32Array | Int32Array, lane: number): void {
   for (let i = lane; i < values.length; i += laneCount) values[i] = 0;

@@ -3,7 +3,7 @@
 export { cascade } from "./cascade";
 export { compressor } from "./compressor";
 export { convolve, copyFloats, record } from "./delay";
-export { deinterleave, fade, glideGain, hold, interleave, spread, unfinite } from "./lanes";
+export { addStereo, deinterleave, fade, glideGain, hold, interleave, spread, unfinite } from "./lanes";
 export { dynamicBand } from "./dynamicEq";
 export { gate } from "./gate";
 export { saturation, saturationScratch, saturationState } from "./saturation";

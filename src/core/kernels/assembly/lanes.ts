@@ -176,3 +176,24 @@ export function spread(x: usize, p: usize, out: usize, peaks: usize, frames: i32
     place(v128.shuffle<i64>(cd0, cd1, 1, 3), 3, p, out, peaks, count, i, ramp);
   }
 }
+
+/** Adds x to y with a gain that glides. Shape: both two planar channels of `frames` frames, one after the other. */
+export function addStereo(x: usize, y: usize, from: f32, to: f32, frames: i32): void {
+  const step = f32x4.splat((to - from) / <f32>frames);
+  const start = f32x4.splat(from);
+  const four = f32x4.splat(4);
+  const bytes = <usize>frames << 2;
+  if (from == to) {
+    for (let o: usize = 0; o < 2 * bytes; o += 16)
+      v128.store(y + o, f32x4.add(v128.load(y + o), f32x4.mul(start, v128.load(x + o))));
+    return;
+  }
+  for (let ch: usize = 0; ch < 2 * bytes; ch += bytes) {
+    let ramp = f32x4(1, 2, 3, 4);
+    for (let o = ch; o < ch + bytes; o += 16) {
+      const gain = f32x4.add(start, f32x4.mul(step, ramp));
+      v128.store(y + o, f32x4.add(v128.load(y + o), f32x4.mul(gain, v128.load(x + o))));
+      ramp = f32x4.add(ramp, four);
+    }
+  }
+}
