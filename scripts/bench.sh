@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # npm run bench: rendering against ffmpeg's nearest graph in one run, live load, then the running application in a real
-# browser: import, analysis, render, opening and seeking, and how they grow. `npm run bench -- core` leaves the
-# application out. Prints a table; the figures lie in test-results/bench-*.json.
+# browser: import, analysis, render, opening and seeking, and how they grow. `npm run bench -- core` or
+# `-- application` does one half. Prints a table; the figures lie in test-results/bench-*.json.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
@@ -9,7 +9,7 @@ need_packages ffmpeg:ffmpeg chromium:chromium
 need_modules
 node scripts/kernels.mjs
 npx esbuild tools/bench/core.ts tools/bench/application.ts --bundle --platform=node --format=esm --packages=external --outdir=dist/bench --out-extension:.js=.mjs --log-level=warning
-node --max-old-space-size=8192 dist/bench/core.mjs
+[ "${1:-}" = application ] || node --max-old-space-size=8192 dist/bench/core.mjs
 [ "${1:-}" = core ] && exit 0
 
 finish() {

@@ -8,14 +8,17 @@ import { Way } from "./stretches";
 
 /** Blocks written in one go. */
 const batchBlocks = 32;
-/** Pages that come at once after a jump beyond what the first batch needs. */
-const pagesWith = 1;
+/**
+ * Pages that come at once after a jump beyond what the first batch needs: 170 ms of sound, so that the next answer may
+ * take as long before playback runs dry.
+ */
+const pagesWith = 4;
 /**
  * Pages asked for ahead of the ring, by blocks written since a jump: little at first, so that the sound begins soon;
  * much when there is time, so that few questions are asked.
  */
 const pagesAhead = (written: number): number =>
-  written < 64 ? 2 : written < 128 ? 4 : written < 256 ? 6 : 12;
+  written < 64 ? 6 : written < 192 ? 10 : written < 256 ? 16 : 24;
 
 const largestShift = (edits: readonly Edit[]): number =>
   edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0);

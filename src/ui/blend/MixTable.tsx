@@ -6,6 +6,7 @@ import { processorType } from "../../core/processors";
 import { processorOf } from "../../core/song/create";
 import type { BusValues, MicValues } from "../../core/song/operations";
 import type { Bus, Mic, Send } from "../../core/song/song";
+import { atMostEvery, setStyle } from "../shared/draw";
 import { pieceNames, shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { playback } from "../shared/playback";
@@ -61,12 +62,14 @@ function useMeters(mics: readonly Mic[]) {
   const bars = useRef(new Map<string, HTMLElement>());
   useEffect(
     () =>
-      playback.subscribe(({ peaks }) =>
-        mics.forEach((m, i) => {
-          const db = 20 * Math.log10(Math.max(1e-5, peaks[i] ?? 0));
-          const bar = bars.current.get(m.id);
-          if (bar) bar.style.width = `${Math.min(100, Math.max(0, (db + 60) * (100 / 60)))}%`;
-        }),
+      playback.subscribe(
+        atMostEvery(60, ({ peaks }) =>
+          mics.forEach((m, i) => {
+            const db = 20 * Math.log10(Math.max(1e-5, peaks[i] ?? 0));
+            const share = Math.min(100, Math.max(0, (db + 60) * (100 / 60)));
+            setStyle(bars.current.get(m.id), "width", `${share.toFixed(0)}%`);
+          }),
+        ),
       ),
     [mics],
   );

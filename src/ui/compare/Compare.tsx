@@ -6,6 +6,7 @@ import type { Side } from "../../core/listen/listening";
 import { steps, type Song, type Step } from "../../core/song/song";
 import { processorType } from "../../core/processors";
 import { api, type PastState } from "../shared/api";
+import { atMostEvery, setText } from "../shared/draw";
 import { pieceNames, signed } from "../shared/format";
 import { ownerName } from "../shared/ProcessorPanel";
 import { playback } from "../shared/playback";
@@ -148,10 +149,8 @@ export function Compare() {
           : measured
             ? `matched by ${signed(db, 1)} dB`
             : "matches while it plays";
-    if (figure.current) figure.current.textContent = text(0, false);
-    return playback.subscribe((s) => {
-      if (figure.current) figure.current.textContent = text(s.matchDb, s.measured);
-    });
+    setText(figure.current, text(0, false));
+    return playback.subscribe(atMostEvery(100, (s) => setText(figure.current, text(s.matchDb, s.measured))));
   }, [key, matched, nothing]);
 
   const names = scopeNames(song, bench);

@@ -5,6 +5,7 @@ import { ArrowRepeat } from "react-bootstrap-icons";
 import { isDecided } from "../../core/gather/decided";
 import type { Piece } from "../../core/song/song";
 import { framesToCm, pieceNames, shortName } from "../shared/format";
+import { atMostEvery, setStyle } from "../shared/draw";
 import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
@@ -61,18 +62,20 @@ export function KitPlan() {
 
   useEffect(
     () =>
-      playback.subscribe(({ peaks }) => {
-        const loudest = new Map<string, number>();
-        useSong.getState().song?.mics.forEach((m, i) => {
-          const key = m.piece === "overhead" || m.piece === "room" ? m.id : m.piece;
-          loudest.set(key, Math.max(loudest.get(key) ?? 0, peaks[i] ?? 0));
-        });
-        for (const [key, element] of glows.current) {
-          const db = 20 * Math.log10(Math.max(1e-5, loudest.get(key) ?? 0));
-          const share = (db - glowRange[0]) / (glowRange[1] - glowRange[0]);
-          element.style.opacity = String(Math.min(1, Math.max(0, share)));
-        }
-      }),
+      playback.subscribe(
+        atMostEvery(60, ({ peaks }) => {
+          const loudest = new Map<string, number>();
+          useSong.getState().song?.mics.forEach((m, i) => {
+            const key = m.piece === "overhead" || m.piece === "room" ? m.id : m.piece;
+            loudest.set(key, Math.max(loudest.get(key) ?? 0, peaks[i] ?? 0));
+          });
+          for (const [key, element] of glows.current) {
+            const db = 20 * Math.log10(Math.max(1e-5, loudest.get(key) ?? 0));
+            const share = (db - glowRange[0]) / (glowRange[1] - glowRange[0]);
+            setStyle(element, "opacity", Math.min(1, Math.max(0, share)).toFixed(1));
+          }
+        }),
+      ),
     [],
   );
 

@@ -5,6 +5,7 @@ import type { ParamValue } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { canSwitch } from "../../core/song/create";
 import type { Bus, Mic, ProcessorState } from "../../core/song/song";
+import { setStyle, setText } from "./draw";
 import { ParamField } from "./ParamField";
 import { playback } from "./playback";
 import { SectionPicker } from "./SectionPicker";
@@ -77,8 +78,8 @@ function ReductionMeter({ id }: { id: string }) {
     () =>
       playback.subscribe((s) => {
         const db = playback.reductionOf(s, id);
-        if (bar.current) bar.current.style.width = `${Math.min(100, (100 * Math.max(0, db)) / 24)}%`;
-        if (text.current) text.current.textContent = `${db.toFixed(1).replace("-", "−")} dB`;
+        setStyle(bar.current, "width", `${Math.min(100, (100 * Math.max(0, db)) / 24).toFixed(0)}%`);
+        setText(text.current, `${db.toFixed(1).replace("-", "−")} dB`);
       }),
     [id],
   );

@@ -1,5 +1,7 @@
 "use client";
 import { useEffect, useRef } from "react";
+import type { EngineState } from "../../playback/meterBoard";
+import { atMostEvery, setStyle, setText } from "../shared/draw";
 import { decibels } from "../shared/format";
 import { playback } from "../shared/playback";
 
@@ -11,18 +13,17 @@ export function KitMeters() {
   useEffect(() => {
     const part = (name: string) => root.current!.querySelector<HTMLElement>(`[data-meter="${name}"]`)!;
     const [momentary, short, peak, correlation, needle] = ["momentary", "short", "peak", "correlation", "needle"].map(part); // prettier-ignore
-    let drawn = 0;
-    return playback.subscribe((s) => {
-      needle!.style.transform = `translateX(${(s.playing ? s.correlation : 0) * 14}px)`;
+    const figures = atMostEvery<EngineState>(100, (s) => {
       // Figures that change faster than ten times a second cannot be read.
-      const now = performance.now();
-      if (now - drawn < 100 && s.playing) return;
-      drawn = now;
-      momentary!.textContent = s.playing ? decibels(s.momentary) : "–";
-      short!.textContent = s.playing ? decibels(s.shortTerm) : "–";
-      peak!.textContent = s.truePeakMost > 0 ? decibels(toDb(s.truePeakMost)) : "–";
+      setText(momentary, s.playing ? decibels(s.momentary) : "–");
+      setText(short, s.playing ? decibels(s.shortTerm) : "–");
+      setText(peak, s.truePeakMost > 0 ? decibels(toDb(s.truePeakMost)) : "–");
       peak!.classList.toggle("over", s.truePeakMost > 1);
-      correlation!.textContent = s.playing ? s.correlation.toFixed(1).replace("-", "−") : "–";
+      setText(correlation, s.playing ? s.correlation.toFixed(1).replace("-", "−") : "–");
+    });
+    return playback.subscribe((s) => {
+      setStyle(needle, "transform", `translateX(${((s.playing ? s.correlation : 0) * 14).toFixed(0)}px)`);
+      figures(s);
     });
   }, []);
   return (

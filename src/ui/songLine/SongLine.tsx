@@ -4,6 +4,7 @@ import { Button, ButtonGroup } from "react-bootstrap";
 import { ZoomIn, ZoomOut } from "react-bootstrap-icons";
 import { drumPieces, type Hit, type Piece, type Song } from "../../core/song/song";
 import { editedTime } from "../../core/engine/timeline";
+import { setStyle } from "../shared/draw";
 import { clock, pieceNames } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
@@ -125,7 +126,10 @@ export function SongLine() {
       (loop && looping ? { from: loop.from / song.sampleRate, to: loop.to / song.sampleRate } : null),
     [drawn, loop, looping, song.sampleRate],
   );
+  /** Asked for only when the line changes its size: with every report it would make the browser lay out anew. */
+  const width = useRef(0);
   const redraw = useCallback(() => {
+    width.current = canvas.current?.clientWidth ?? 0;
     if (canvas.current) drawLine(canvas.current, song, view, chosen, shownLoop);
   }, [song, view, chosen, shownLoop]);
   useEffect(() => {
@@ -145,10 +149,10 @@ export function SongLine() {
     (frame: number) => {
       const { from, to } = viewNow.current;
       const t = frame / rate;
-      if (!head.current || !canvas.current) return;
+      if (!head.current) return;
       const share = (t - from) / (to - from);
-      head.current.style.visibility = share < 0 || share > 1 ? "hidden" : "visible";
-      head.current.style.transform = `translateX(${share * canvas.current.clientWidth}px)`;
+      const place = share < 0 || share > 1 ? -10 : Math.round(2 * share * width.current) / 2;
+      setStyle(head.current, "transform", `translateX(${place}px)`);
     },
     [rate],
   );

@@ -4,6 +4,7 @@ import { Button, ButtonGroup, Dropdown, Form } from "react-bootstrap";
 import { PauseFill, PlayFill, Repeat, SkipStartFill } from "react-bootstrap-icons";
 import { barAt } from "../../core/tighten/bars";
 import { ListenMenu } from "../compare/ListenMenu";
+import { setText } from "../shared/draw";
 import { clock } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
@@ -96,8 +97,8 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
   useEffect(() => {
     const place = (frame: number) => {
       const seconds = Math.max(0, frame) / sampleRate;
-      if (time.current) time.current.textContent = clock(seconds);
-      if (bar.current) bar.current.textContent = tempo ? barAt(tempo, seconds) : "–";
+      setText(time.current, clock(seconds));
+      setText(bar.current, tempo ? barAt(tempo, seconds) : "–");
     };
     place(playback.position);
     const follow = playback.subscribe((s) => place(s.position));

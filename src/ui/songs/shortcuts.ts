@@ -1,6 +1,7 @@
 import { steps } from "../../core/song/song";
 import { toggleCompare, toggleDifference } from "../compare/compareStore";
 import { listenWays, toggleWay } from "../compare/ListenMenu";
+import { pieceNames } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { jumpToHit, playStrokes, toggleLoop } from "../songLine/actions";
@@ -29,6 +30,18 @@ function switchMic(what: "muted" | "soloed"): void {
   });
 }
 
+/** Solos all mics of the chosen drum, or takes that back. */
+function soloDrum(): void {
+  const { song, piece, change } = useSong.getState();
+  const mics = song?.mics.filter((m) => m.piece === piece) ?? [];
+  if (mics.length === 0) return;
+  const soloed = !mics.every((m) => m.soloed);
+  change(`Solo ${pieceNames[mics[0]!.piece]}`, {
+    op: "several",
+    operations: mics.map((m) => ({ op: "setMic", mic: m.id, values: { soloed } })),
+  });
+}
+
 /** Every shortcut, once: the sheet and the keyboard both come from here. */
 export const shortcuts: readonly Shortcut[] = [
   { keys: "Space", does: "Play or stop", fits: plain(" "), act: () => playback.toggle() },
@@ -41,7 +54,8 @@ export const shortcuts: readonly Shortcut[] = [
   ...listenWays.filter((w) => w.key).map((w) => ({ keys: w.key, does: `Listen: ${w.label.toLowerCase()}`, fits: plain(w.key.toLowerCase()), act: () => toggleWay(w.setting) })),
   { keys: "D", does: "Compare: only the difference", fits: plain("d"), act: toggleDifference },
   { keys: "C", does: "Compare: with or without", fits: plain("c"), act: toggleCompare },
-  { keys: "S", does: "Solo the chosen mic", fits: plain("s"), act: () => switchMic("soloed") },
+  { keys: "S", does: "Solo the chosen mic", fits: (e) => plain("s")(e) && !e.shiftKey, act: () => switchMic("soloed") },
+  { keys: "Shift S", does: "Solo the chosen drum, all its mics; rooms and parallel paths stay with it", fits: (e) => plain("s")(e) && e.shiftKey, act: soloDrum },
   { keys: "M", does: "Mute the chosen mic", fits: plain("m"), act: () => switchMic("muted") },
   { keys: "1 … 7", does: "Go to a step", fits: (e) => /^[1-7]$/.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey, act: (e) => useSong.getState().chooseStep(steps[Number(e.key) - 1]!) },
   { keys: "K", does: "The whole kit on the bench", fits: plain("k"), act: () => useSong.getState().choosePiece(null) },
