@@ -20,7 +20,17 @@ const boundary = (files, forbidden) => ({
 });
 
 export default tseslint.config(
-  { ignores: ["dist", ".next", "data", "public/jubo", "next-env.d.ts", "src/core/kernels/assembly", "src/core/kernels/bytes.ts"] },
+  {
+    ignores: [
+      "dist",
+      ".next",
+      "data",
+      "public/jubo",
+      "next-env.d.ts",
+      "src/core/kernels/assembly",
+      "src/core/kernels/bytes.ts",
+    ],
+  },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {

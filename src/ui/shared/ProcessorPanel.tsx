@@ -151,8 +151,8 @@ export function ProcessorPanel({ owner, state, first, meter = false, children }:
           />
         )}
         {meter && <ReductionMeter id={state.id} />}
-        <SectionPicker differs={differs} />
       </header>
+      <SectionPicker differs={differs} />
       {children}
       {first.map(field)}
       {rest.length > 0 && (
