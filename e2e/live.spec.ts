@@ -179,7 +179,7 @@ test("compare is matched in loudness and switches without a gap", async ({ page,
 });
 
 /** Seconds of abuse; the soak run of docs/performance.md sets 600. */
-const abuseSeconds = Number(process.env["JUBO_ABUSE_SECONDS"] ?? 20);
+const abuseSeconds = Number(process.env["JUBO_ABUSE_SECONDS"] ?? 12);
 
 test("loops, jumps and changes of sides play on without a drop-out, and memory stays", async ({
   page,
