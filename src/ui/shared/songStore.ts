@@ -172,9 +172,10 @@ export const useSong = create<SongState>()((set, get) => {
       const { song } = get();
       if (!song) return;
       const changed = applyOperation(song, operation).song;
-      set({ song: changed });
+      // The ears come first: what draws the page may take a while.
       if (keepsStructure(operation)) playback.change(changed, operation);
-      else playback.take(changed);
+      set({ song: changed });
+      if (!keepsStructure(operation)) playback.take(changed);
     },
     async history(direction) {
       await sending;
