@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { expect, test, type APIRequestContext } from "@playwright/test";
+import { readWavHeader } from "../src/core/file/wav";
 import type { Song } from "../src/core/song/song";
 import { noiseWav, writeKit } from "./kit";
 
@@ -65,8 +66,10 @@ test("the same frames of several mics come in one answer, also over chunks and b
   const head = body.readUInt32LE(0);
   const parts = JSON.parse(body.subarray(4, 4 + head).toString()) as { frames: number; frameBytes: number }[];
   expect(parts.map((p) => p.frames)).toEqual([40_000, 20_000]);
-  const data = (file: Buffer, bytes: number, frames: number) =>
-    file.subarray(44 + from * bytes, 44 + (from + frames) * bytes);
+  const data = (file: Buffer, bytes: number, frames: number) => {
+    const { dataStart } = readWavHeader(file, file.length);
+    return file.subarray(dataStart + from * bytes, dataStart + (from + frames) * bytes);
+  };
   const wanted = Buffer.concat([data(long, 3, 40_000), data(short, 2, 20_000)]);
   expect(body.subarray(4 + head).equals(wanted)).toBe(true);
   for (const [query, status] of [
