@@ -2,12 +2,11 @@ import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import type { Hit, Piece, ProcessorState } from "../core/song/song";
-import { AudioPages } from "./audioPages";
+import { fetchMic } from "./micAudio";
 
 /** A mic whose audio lies in the store. */
 export interface MicAudio {
   readonly audio: string;
-  readonly channels: number;
 }
 
 export interface EvidenceKinds {
@@ -48,8 +47,8 @@ const micsKept = 3;
 export class EvidenceDesk {
   private readonly mics = new Map<string, Promise<Float32Array[]>>();
 
-  private load({ audio, channels }: MicAudio): Promise<Float32Array[]> {
-    const held = this.mics.get(audio) ?? new AudioPages(audio, channels).whole();
+  private load({ audio }: MicAudio): Promise<Float32Array[]> {
+    const held = this.mics.get(audio) ?? fetchMic(audio);
     this.mics.delete(audio); // set again: the order of the map is the order of use
     this.mics.set(audio, held);
     held.catch(() => this.mics.delete(audio));

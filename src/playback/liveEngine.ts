@@ -40,8 +40,6 @@ class Opened {
   readonly click: ClickTrack;
   readonly inputs: Float32Array[][];
   readonly others: Float32Array[][];
-  /** Positions of the last blocks that went in, to know what comes out. */
-  readonly history: Int32Array;
 
   constructor(
     public song: Song,
@@ -58,7 +56,6 @@ class Opened {
       song.mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(blockFrames)));
     this.inputs = block();
     this.others = block();
-    this.history = new Int32Array(Math.ceil(this.sides.latency / blockFrames) + 1);
   }
 }
 
@@ -78,7 +75,6 @@ export class LiveEngine {
   private half = false;
   private fade = 0;
   private toFill = 0;
-  private historyAt = 0;
   private watched: readonly string[] = [];
   private starved = 0;
   private blocks = 0;
@@ -160,31 +156,27 @@ export class LiveEngine {
     const ready = opened.ring.ready(this.generation);
     opened.sides.reset(ready ? opened.ring.frontPosition() : 0);
     this.stretch.reset();
-    this.toFill = opened.history.length - 1;
-    this.historyAt = 0;
+    this.toFill = Math.ceil(opened.sides.latency / blockFrames);
   }
 
   /** Takes the front block of the ring through the engine into `this.out`. */
   private runBlock(opened: Opened): void {
-    const { ring, sides, inputs, others, history } = opened;
+    const { ring, sides, inputs, others } = opened;
     copyBlock(ring.front(), inputs);
     copyBlock(ring.frontOther(), others);
     const position = ring.frontPosition();
     ring.pop();
     sides.process(inputs, others, position);
-    history[this.historyAt % history.length] = position;
-    this.historyAt++;
     for (let ch = 0; ch < 2; ch++) this.out[ch]!.set(sides.output[ch]!);
     opened.meters.add(this.out);
     this.context.add(sides.context, this.out, blockFrames);
     opened.monitor.process(this.out, blockFrames);
   }
 
-  /** Song frame of the first frame of `this.out`, to within the latency's fraction of a block. */
-  private heard({ history, ring, sides }: Opened): number {
-    if (this.historyAt < history.length) return ring.ready(this.generation) ? ring.frontPosition() : 0;
-    const first = history[this.historyAt % history.length]!;
-    return first + history.length * blockFrames - blockFrames - sides.latency;
+  /** Song frame of the first frame of `this.out`; while the latency is filled, of what will come. */
+  private heard({ ring, sides }: Opened): number {
+    if (this.toFill > 0) return ring.ready(this.generation) ? ring.frontPosition() : 0;
+    return sides.heard;
   }
 
   /** One callback of 128 frames. Runs on the audio thread. */

@@ -4,7 +4,7 @@ import type { Edit } from "../core/song/song";
 import type { FromStream, StreamMessage } from "./messages";
 import { Ring } from "./ring";
 import { pageFrames, SongPages } from "./songPages";
-import { Way } from "./stretches";
+import { Way } from "./way";
 
 /** Blocks written in one go. */
 const batchBlocks = 32;

@@ -4,6 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { blockFrames } from "../../src/core/engine/engine";
 import { LaneChain } from "../../src/core/engine/laneChain";
+import { PositionLine } from "../../src/core/engine/positionLine";
 import { writeWav } from "../../src/core/file/wav";
 import { laneCount, LaneMemory } from "../../src/core/lanes/laneMemory";
 import { plainContext } from "../../src/core/processor";
@@ -20,11 +21,13 @@ const rounds = 7;
 function runLanes(chain: readonly ProcessorState[], audio: readonly Float32Array[]): () => void {
   const owners = audio.map(() => ({ chain, channels: 1 }));
   const lanes = new LaneChain(LaneMemory.for(1), owners, rate, { pans: true });
+  const positions = new PositionLine(lanes.latency);
   audio.forEach((_, o) => lanes.spread!.set(o, 20));
   return () => {
     for (let at = 0; at + blockFrames <= audio[0]!.length; at += blockFrames) {
       audio.forEach((x, o) => lanes.feed(o, [x.subarray(at, at + blockFrames)]));
-      lanes.process(at);
+      positions.put(at);
+      lanes.process(positions, 0);
     }
   };
 }

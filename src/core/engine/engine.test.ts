@@ -154,3 +154,62 @@ describe("engine", () => {
     expect(largestDifference(together["stem:snare"]![0]!, apart["stem:snare"]![0]!)).toBe(0);
   });
 });
+
+describe("loops", () => {
+  // A loop's end and start lie far apart in the song, but in the chain one follows the other within its latency.
+  const loop = { from: 9600, to: 19200 };
+  /** Plays a song round the loop three times after a run-in; returns the left channel of the last round as heard. */
+  function lastRound(song: Song, audio: Float32Array[][]): Float32Array {
+    const engine = Engine.of(song);
+    const blocks = (loop.to - loop.from) / blockFrames;
+    engine.reset(loop.from);
+    const heard = new Map<number, Float32Array>();
+    for (let b = 0; b < 4 * blocks; b++) {
+      const position = loop.from + (b % blocks) * blockFrames;
+      engine.process(
+        audio.map((mic) => mic.map((x) => x.subarray(position, position + blockFrames))),
+        position,
+      );
+      heard.set(engine.heard, engine.mixer.output[0]!.slice());
+    }
+    const out = new Float32Array(loop.to - loop.from);
+    for (const [at, y] of heard) {
+      const room = Math.min(y.length, loop.to - at);
+      if (at >= loop.from && room > 0) out.set(y.subarray(0, room), at - loop.from);
+    }
+    return out;
+  }
+  const power = (x: Float32Array) => 10 * Math.log10(x.reduce((s, v) => s + v * v, 0) / x.length + 1e-30);
+  const alone: Operation[] = ["kick", "oh"].map((mic) => ({ op: "setMic", mic, values: { muted: true } }));
+
+  test("a gate opened by hits opens at a hit just before the end of the loop, and not at one just before its start", () => {
+    const { song, audio } = testSong(40000);
+    const hit = (time: number) => ({ piece: "snare" as const, time, levelDb: -8, ghost: false, sure: 1 });
+    const gated = applyAll(song, [
+      ...alone,
+      set("snare", "saturation", {}, true), // a latency before the fader
+      set("snare", "gate", { opens: "hits", range: 80, hold: 0.01, release: 0.01, attack: 0.0005 }, true),
+      // One 21 ms before the loop's start, which is never played, and one 31 ms before its end.
+      { op: "setSong", values: { hits: [hit((loop.from - 1000) / 48000), hit((loop.to - 1500) / 48000)] } },
+    ]);
+    const round = lastRound(gated, audio);
+    expect(power(round.subarray(8100, 8500))).toBeGreaterThan(-30);
+    expect(power(round.subarray(2000, 8000))).toBeLessThan(-60);
+  });
+  test("a level of a section holds to the end of the loop and not beyond its start", () => {
+    const { song, audio } = testSong(40000);
+    const quiet = applyAll(song, [
+      ...alone,
+      set("snare", "saturation", {}, true),
+      {
+        op: "setSong",
+        values: { sections: [{ id: "end", name: "end", from: 14400 / 48000, to: loop.to / 48000 }] },
+      },
+      { op: "setMic", mic: "snare", values: { levelBySection: { end: -40 } } },
+    ]);
+    const round = lastRound(quiet, audio);
+    const step = power(round.subarray(400, 4500)) - power(round.subarray(5200, 9600 - 128));
+    expect(step).toBeCloseTo(40, 0);
+    expect(power(round.subarray(9600 - 640, 9600 - 128)) - power(round.subarray(5200, 8000))).toBeLessThan(3);
+  });
+});

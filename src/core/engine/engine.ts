@@ -3,6 +3,7 @@ import type { Planar } from "../processor";
 import type { Song } from "../song/song";
 import { groupMics, MicBank, micLatency } from "./micBank";
 import { Mixer } from "./mixer";
+import { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import type { SlotHandle } from "./slotHandle";
 
@@ -26,6 +27,7 @@ export class Engine {
   private panned: readonly (readonly Float32Array[])[];
   private sectionsOf: Song["sections"];
   private sections: SectionMap;
+  private readonly positions: PositionLine;
   /** Frames by which the output is late. */
   readonly latency: number;
 
@@ -35,6 +37,7 @@ export class Engine {
     readonly mixer: Mixer,
   ) {
     this.latency = this.mixer.latency;
+    this.positions = new PositionLine(this.latency);
     this.panned = this.bank.nodes.map((n) => n.panned);
     this.sectionsOf = song.sections;
     this.sections = new SectionMap(song.sections, song.sampleRate);
@@ -80,6 +83,7 @@ export class Engine {
 
   /** Forgets all audio, as after a jump of the playhead to `position`; settings stay. */
   reset(position = 0): void {
+    this.positions.reset(position);
     this.bank.reset(position);
     this.mixer.reset(position);
   }
@@ -112,10 +116,9 @@ export class Engine {
   takePeak(mic: number): number {
     return this.bank.nodes[mic]!.takePeak();
   }
-  /** Latency of a mic's chain and the chain's result before its pan, for stems. */
-  stem(mic: number): { latency: number; buffers: readonly Float32Array[] } {
-    const { chain, channels } = this.bank.nodes[mic]!;
-    return { latency: chain.latency, buffers: channels };
+  /** Song frame of the first frame that came out last. */
+  get heard(): number {
+    return this.positions.at(this.latency);
   }
 
   /**
@@ -123,8 +126,9 @@ export class Engine {
    * `position` is the song frame of the first input frame; the output is `latency` frames behind it.
    */
   process(inputs: readonly Planar[], position: number): void {
-    this.bank.process(inputs, position);
-    this.mixer.process(this.panned, position);
+    this.positions.put(position);
+    this.bank.process(inputs, this.positions);
+    this.mixer.process(this.panned, this.positions);
   }
 }
 

@@ -10,6 +10,10 @@ export class Fader {
   set(gain: number): void {
     this.target = gain;
   }
+  /** True while something passes. */
+  get open(): boolean {
+    return this.now !== 0;
+  }
   /** Goes to the wanted level at once. */
   jump(): void {
     this.now = this.target;

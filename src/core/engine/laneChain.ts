@@ -3,6 +3,7 @@ import { laneCount, laneFrames, LaneHold, LaneMemory } from "../lanes/laneMemory
 import type { LaneOwner } from "../lanes/laneProcessor";
 import { SpreadLanes } from "../lanes/spreadLanes";
 import type { ProcessorState } from "../song/song";
+import type { PositionLine } from "./positionLine";
 import type { SectionMap } from "./sectionValues";
 import { LaneSlot, type SlotWidths } from "./laneSlot";
 import type { SlotHandle } from "./slotHandle";
@@ -58,7 +59,7 @@ export class LaneChain {
       const first = lane;
       lane += width;
       if (lane > laneCount) throw new RangeError(`${lane} lanes in a group of ${laneCount}`);
-      return { first, width, paired: false };
+      return { first, width };
     });
     const lanes = memory.floats(laneCount * laneFrames);
     this.lanes = Array.from({ length: laneCount }, (_, l) => ({
@@ -115,8 +116,8 @@ export class LaneChain {
     this.spread?.reset();
   }
 
-  /** Runs the chains over one block; `position` is the song frame of the first input frame. */
-  process(position: number): void {
+  /** Runs the chains over one block, which is `late` frames behind what goes into the engine at `positions`. */
+  process(positions: PositionLine, late: number): void {
     const n = laneFrames;
     const { kernels } = this.memory;
     const [a, b, c, d] = this.lanes as [Place, Place, Place, Place];
@@ -126,12 +127,12 @@ export class LaneChain {
       const [e, f, g, h] = this.keys as [Place, Place, Place, Place];
       kernels.interleave(e.pointer, f.pointer, g.pointer, h.pointer, this.keyX, n);
     }
-    let at = position;
+    let behind = late;
     for (let s = 0; s < this.slots.length; s++) {
       const slot = this.slots[s]!;
-      slot.process(this.x, keyed ? this.keyX : 0, n, at);
+      slot.process(this.x, keyed ? this.keyX : 0, n, positions.at(behind));
       if (keyed) this.keyLines[s]!.process(this.keyX, this.keyX, n);
-      at -= slot.latency;
+      behind += slot.latency;
     }
     kernels.deinterleave(this.x, a.pointer, b.pointer, c.pointer, d.pointer, n);
     this.spread?.process(this.x);

@@ -5,7 +5,13 @@ import { DynamicEqLanes } from "../lanes/dynamicEqLanes";
 import { EqLanes } from "../lanes/eqLanes";
 import { GateLanes } from "../lanes/gateLanes";
 import { laneCount, laneFrames, LaneHold, type Rows } from "../lanes/laneMemory";
-import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "../lanes/laneProcessor";
+import {
+  putRow,
+  type LaneContext,
+  type LaneFormat,
+  type LaneGroup,
+  type LaneProcessor,
+} from "../lanes/laneProcessor";
 import { SaturationLanes } from "../lanes/saturationLanes";
 import { ScalarLanes } from "../lanes/scalarLanes";
 import { processorType } from "../processors";
@@ -46,7 +52,7 @@ export class LaneSlot {
 
   /** `scalar`: leaves the kernels out, for comparison with them. */
   constructor(
-    private readonly format: LaneFormat,
+    private readonly format: LaneGroup,
     states: readonly ProcessorState[],
     widths: readonly SlotWidths[],
     { keyChannels, scalar }: { keyChannels: number; scalar: boolean },
@@ -55,8 +61,8 @@ export class LaneSlot {
     const type = processorType(states[0]!.type);
     this.handles = states.map((state) => new SlotHandle(state, type.params));
     const make = scalar ? undefined : kernelled[type.type];
-    const paired = owners.map((o, i) => ({ ...o, paired: Math.max(widths[i]!.before, keyChannels) > 1 }));
-    this.processor = make ? make({ ...format, owners: paired }) : new ScalarLanes(format, type, widths);
+    const paired = owners.map((_, i) => Math.max(widths[i]!.before, keyChannels) > 1);
+    this.processor = make ? make({ ...format, paired }) : new ScalarLanes(format, type, widths);
     this.late = new LaneHold(memory.kernels, memory, this.processor.latency);
     this.dry = memory.floats(laneCount * laneFrames);
     this.shares = memory.rows(2);

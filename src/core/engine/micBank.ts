@@ -4,6 +4,7 @@ import { processorType } from "../processors";
 import { DelayLine } from "../signal/delayLine";
 import type { Mic, ProcessorState, Song } from "../song/song";
 import { LaneChain, lanesOf } from "./laneChain";
+import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { SlotHandle } from "./slotHandle";
 import { hitFrames } from "./timeline";
@@ -71,12 +72,12 @@ class MicNode {
   }
   reset(position: number): void {
     for (const line of this.lines) line.reset();
-    this.pan?.moveTo(position - this.chain.latency);
+    this.pan?.moveTo(position);
     if (this.pan?.glide.jump()) this.place();
   }
   /** Before the chain runs: brings the pan a block further. */
-  advance(position: number): void {
-    this.pan?.moveTo(position - this.chain.latency);
+  advance(positions: PositionLine): void {
+    this.pan?.moveTo(positions.at(this.chain.latency));
     if (this.pan?.glide.step()) this.place();
   }
   /** After it: holds the mic back until the slowest is there. */
@@ -167,13 +168,13 @@ export class MicBank {
   }
 
   /** One block of every mic. Shape: inputs in the order of `nodes`; results in `panned`, before the pan in `channels`. */
-  process(inputs: readonly Planar[], position: number): void {
+  process(inputs: readonly Planar[], positions: PositionLine): void {
     for (let m = 0; m < this.nodes.length; m++) {
       const node = this.nodes[m]!;
       node.chain.feed(node.owner, inputs[m]!);
-      node.advance(position);
+      node.advance(positions);
     }
-    for (let c = 0; c < this.chains.length; c++) if (!this.rests[c]) this.chains[c]!.process(position);
+    for (let c = 0; c < this.chains.length; c++) if (!this.rests[c]) this.chains[c]!.process(positions, 0);
     for (let m = 0; m < this.nodes.length; m++) this.nodes[m]!.finish();
   }
 }

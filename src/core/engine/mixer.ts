@@ -5,6 +5,7 @@ import { dbToGain } from "../signal/level";
 import type { Bus, Mic, Song } from "../song/song";
 import { Fader } from "./fader";
 import { LaneChain } from "./laneChain";
+import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 
 /** A level that may differ by section. */
@@ -224,9 +225,9 @@ export class Mixer {
     for (const { level } of this.buses) level.moveTo(section);
   }
 
-  /** One block. Shape: mics two channels each, in the order of the song; `position` of the engine's input. */
-  process(mics: readonly Planar[], position: number): void {
-    this.moveTo(position - this.micLatency);
+  /** One block. Shape: mics two channels each, in the order of the song; `positions` of the engine's input. */
+  process(mics: readonly Planar[], positions: PositionLine): void {
+    this.moveTo(positions.at(this.micLatency));
     for (const { input } of this.buses) for (const x of input.channels) x.fill(0);
     for (const x of this.context.channels) x.fill(0);
     for (let m = 0; m < mics.length; m++) {
@@ -244,10 +245,10 @@ export class Mixer {
       const x = this.context.channels[ch]!;
       this.contextLines[ch]!.process(x, x, laneFrames);
     }
-    for (const node of this.buses) this.runBus(node, position);
+    for (const node of this.buses) this.runBus(node, positions);
   }
 
-  private runBus(node: BusNode, position: number): void {
+  private runBus(node: BusNode, positions: PositionLine): void {
     const n = laneFrames;
     const { kernels } = this.memory;
     for (let ch = 0; ch < 2; ch++) {
@@ -262,7 +263,7 @@ export class Mixer {
       kernels.addStereo(from.faded.pointer, node.input.pointer, 1, 1, n);
     }
     node.chain.feed(0, node.input.channels);
-    node.chain.process(position - (node.late - node.chain.latency));
+    node.chain.process(positions, node.late - node.chain.latency);
     for (const y of node.faded.channels) y.fill(0);
     node.level.fader.addPlace(this.memory, node.chain.pointer(0), node.faded.pointer);
   }

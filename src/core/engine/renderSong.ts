@@ -1,6 +1,7 @@
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import { finished } from "./engine";
 import { chainLatency, micLatency } from "./micBank";
+import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
 import { localRunner, RenderWindow, windowBytes, windowFrames, type BankRunner } from "./renderWindow";
 import { readEdited, type ReadSource } from "./timeline";
@@ -48,6 +49,9 @@ export async function renderSong(
   const memories = [0, 1].map(() => runner.allocate(windowBytes(song)));
   const windows = memories.map((m) => new RenderWindow(song, m));
   const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length), micLatency(song)));
+  mixer.reset(0);
+  const positions = new PositionLine(mixer.latency);
+  positions.reset(0);
   const readers = song.mics.map((m, i) => Array.from({ length: m.channels }, (_, ch) => reader(i, ch)));
   const total = song.frames + mixer.latency;
   const write = (outlet: Outlet, channels: readonly Float32Array[], at: number, count: number) => {
@@ -82,9 +86,10 @@ export async function renderSong(
     if (!targets.kit && !targets.buses) return;
     for (let b = 0; b < windowFrames && at + b < total; b += laneFrames) {
       const cut = (x: Float32Array) => x.subarray(b, b + laneFrames);
+      positions.put(at + b);
       mixer.process(
         panned.map((channels) => channels.map(cut)),
-        at + b,
+        positions,
       );
       if (targets.kit) write({ name: "kit", latency: mixer.latency }, mixer.output, at + b, laneFrames);
       if (targets.buses)

@@ -1,7 +1,8 @@
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Song } from "../song/song";
 import { finished } from "./engine";
-import { groupMics, MicBank } from "./micBank";
+import { groupMics, MicBank, micLatency } from "./micBank";
+import { PositionLine } from "./positionLine";
 
 /** Blocks that are rendered at a time: 0.7 s at 48 kHz. */
 export const windowBlocks = 256;
@@ -39,9 +40,13 @@ export class RenderWindow {
 export class WindowBank {
   private readonly bank: MicBank;
   private readonly places: readonly number[];
+  private readonly positions: PositionLine;
 
   constructor(song: Song, groups: readonly number[][]) {
     this.bank = finished(MicBank.build(song, groups, LaneMemory.for(groups.length)));
+    this.positions = new PositionLine(micLatency(song));
+    this.positions.reset(0);
+    this.bank.reset(0);
     const chosen = new Set(groups.flat());
     this.places = song.mics.map((_, m) => m).filter((m) => chosen.has(m));
   }
@@ -50,9 +55,10 @@ export class WindowBank {
     const { nodes } = this.bank;
     for (let at = 0; at < windowFrames; at += laneFrames) {
       const cut = (x: Float32Array) => x.subarray(at, at + laneFrames);
+      this.positions.put(from + at);
       this.bank.process(
         this.places.map((m) => window.inputs[m]!.map(cut)),
-        from + at,
+        this.positions,
       );
       this.places.forEach((m, i) => {
         const { panned, channels } = nodes[i]!;

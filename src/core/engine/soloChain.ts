@@ -2,11 +2,13 @@ import { LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import type { ProcessorState } from "../song/song";
 import { LaneChain, widthAfterChain } from "./laneChain";
+import { PositionLine } from "./positionLine";
 
 /** One chain on its own, block by block. Shape: one or two channels, `blockFrames` frames a call. */
 export class SoloChain {
   private readonly chain: LaneChain;
   private readonly keys: readonly Float32Array[];
+  private readonly positions: PositionLine;
   readonly latency: number;
   /** Output of the last block. */
   readonly output: readonly Float32Array[];
@@ -20,6 +22,8 @@ export class SoloChain {
     const options = { keyChannels, scalar };
     this.chain = new LaneChain(LaneMemory.for(1), [{ chain: states, channels }], sampleRate, options);
     this.latency = this.chain.latency;
+    this.positions = new PositionLine(this.latency);
+    this.positions.reset(0);
     this.output = this.chain.channels(0).slice(0, widthAfterChain({ chain: states, channels }));
     this.keys = keyChannels > 0 ? this.chain.keyChannels(0) : [];
   }
@@ -34,6 +38,7 @@ export class SoloChain {
   process(input: Planar, position: number, key: Planar | null = null): void {
     this.chain.feed(0, input);
     if (key) this.keys.forEach((k, ch) => k.set(key[Math.min(ch, key.length - 1)]!));
-    this.chain.process(position);
+    this.positions.put(position);
+    this.chain.process(this.positions, 0);
   }
 }

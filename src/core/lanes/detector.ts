@@ -1,5 +1,5 @@
 import type { Section } from "../signal/biquad";
-import { laneFrames } from "./laneMemory";
+import { laneCount, laneFrames } from "./laneMemory";
 import type { LaneContext, LaneFormat } from "./laneProcessor";
 import { SectionRows } from "./sectionRows";
 
@@ -30,7 +30,7 @@ export class Detector {
     return this.filtered(key || x, frames);
   }
   private filtered(source: number, frames: number): number {
-    this.kernels.hold(0, 0, 0, source, this.copy, frames);
+    this.kernels.copyFloats(source, this.copy, laneCount * frames);
     this.filters.process(this.copy, frames);
     return this.copy;
   }

@@ -11,7 +11,7 @@ export interface Rows {
   readonly values: Float64Array;
 }
 
-/** Bytes a chain of one group may need at most, its rings among them: see the counts in docs/architecture.md. */
+/** Bytes a chain of one group may need at most; most of it are the rings of its delays. */
 const bytesOfGroup = 1 << 20;
 
 /**

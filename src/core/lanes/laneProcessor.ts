@@ -5,8 +5,6 @@ import type { LaneMemory } from "./laneMemory";
 export interface LaneOwner {
   readonly first: number;
   readonly width: number;
-  /** True: both lanes share one detector. */
-  readonly paired: boolean;
 }
 
 /** What a lane processor may know beside its input; one object, reused. */
@@ -34,10 +32,16 @@ export interface LaneProcessor {
   reductionDb?(owner: number): number;
 }
 
-export interface LaneFormat {
+/** Mics or buses whose lanes run side by side. */
+export interface LaneGroup {
   readonly memory: LaneMemory;
   readonly sampleRate: number;
   readonly owners: readonly LaneOwner[];
+}
+/** What a lane processor is made for. */
+export interface LaneFormat extends LaneGroup {
+  /** Per owner: both lanes share one detector. */
+  readonly paired: readonly boolean[];
 }
 
 /** Writes one value into the lanes of an owner. */

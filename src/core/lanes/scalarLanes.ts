@@ -1,7 +1,7 @@
 import type { AnyValues } from "../params";
 import type { ProcessContext, Processor, ProcessorType } from "../processor";
 import { laneCount, laneFrames, type LaneMemory } from "./laneMemory";
-import type { LaneContext, LaneFormat, LaneOwner, LaneProcessor } from "./laneProcessor";
+import type { LaneContext, LaneGroup, LaneOwner, LaneProcessor } from "./laneProcessor";
 
 type Place = ReturnType<LaneMemory["floats"]>;
 
@@ -20,7 +20,7 @@ export class ScalarLanes implements LaneProcessor {
 
   /** `widths`: channels per owner before and after the processor. */
   constructor(
-    { memory, owners, sampleRate }: LaneFormat,
+    { memory, owners, sampleRate }: LaneGroup,
     type: ProcessorType,
     widths: readonly { readonly before: number; readonly after: number }[],
   ) {

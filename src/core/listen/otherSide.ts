@@ -1,4 +1,5 @@
 import type { Bus, Mic, ProcessorState, Song } from "../song/song";
+import { sameStructure } from "../song/structure";
 import type { Comparison } from "./listening";
 
 const without = (chain: readonly ProcessorState[], off: (p: ProcessorState) => boolean): ProcessorState[] =>
@@ -26,7 +27,8 @@ const untreatedBus = (bus: Bus): Bus => ({
 });
 
 /**
- * The song on the other side of a comparison; null when that side is no song (nothing, or a record).
+ * The song on the other side of a comparison; null when that side is no song: nothing, a record, or a version with
+ * other mics or chains, which cannot run beside this one.
  * Mics and buses that are the same on both sides are the same objects.
  */
 export function otherSide(song: Song, comparison: Comparison): Song | null {
@@ -52,7 +54,7 @@ export function otherSide(song: Song, comparison: Comparison): Song | null {
     case "untreated":
       return { ...song, mics: song.mics.map(untreatedMic), buses: song.buses.map(untreatedBus), edits: [] };
     case "version":
-      return comparison.song;
+      return sameStructure(song, comparison.song) ? comparison.song : null;
     case "nothing":
     case "reference":
       return null;

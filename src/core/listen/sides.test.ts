@@ -2,8 +2,10 @@ import { describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../engine/engine";
 import { applyAll, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
+import { largestDifference } from "../testing/signals";
 import { testSong } from "../testing/songs";
 import { plainListening, type Comparison, type Listening } from "./listening";
+import { otherSide } from "./otherSide";
 import { Sides } from "./sides";
 
 const set = (owner: string, type: string, params: Record<string, number | string>, on = true): Operation => ({
@@ -143,6 +145,78 @@ describe("both sides of a comparison", () => {
     }
     // Three sines of slope 0.5/40 a frame, panned and made up by 6 dB at most.
     expect(largest).toBeLessThan(3 * (0.5 / 40) * 2 * 1.2);
+  });
+  /** Largest step between neighbouring frames while `change` is made at block 150 of a slow sine in every mic. */
+  function largestStep(sides: Sides, change: () => void): { step: number; end: number } {
+    const slow = audio.map((mic) => mic.map((x) => x.map((_, i) => 0.5 * Math.sin(i / 40))));
+    let last = 0;
+    let step = 0;
+    let end = 0;
+    for (let b = 0; b < 250; b++) {
+      if (b === 150) change();
+      const at = b * blockFrames;
+      const block = slow.map((mic) => mic.map((x) => x.subarray(at, at + blockFrames)));
+      sides.process(block, block, at);
+      for (const v of sides.output[0]!) {
+        if (b > 100) step = Math.max(step, Math.abs(v - last));
+        if (b > 200) end = Math.max(end, Math.abs(v));
+        last = v;
+      }
+    }
+    return { step, end };
+  }
+  test.each([
+    ["nothing", { kind: "nothing" } as Comparison],
+    ["another processor", without("kick.eq")],
+    ["the untreated recording", { kind: "untreated" } as Comparison],
+  ])("going from a comparison that is heard to %s makes no click", (_, next) => {
+    const changed = applyAll(song, [
+      { op: "setBus", bus: "kit", values: { level: -20 } },
+      set("kick", "eq", {}),
+    ]);
+    const sides = new Sides(changed);
+    // Three sines through the pan law, at full level on the untreated side: 26 dB above the kit.
+    sides.listen(listening({ kind: "untreated" }, "without", { matched: false }));
+    const { step } = largestStep(sides, () => sides.listen(listening(next, "without", { matched: false })));
+    // A cut from one side to the other would step by about the sine's height, 1; a fade of 128 frames by a hundredth.
+    expect(step).toBeLessThan(3 * (0.5 / 40) * 1.5);
+  });
+  test("what one comparison was matched by does not stay when another follows", () => {
+    const both = only(song, "kick", [
+      set("kick", "compressor", { threshold: -60, ratio: 1, makeup: 9 }),
+      set("snare", "eq", {}),
+    ]);
+    const sides = new Sides(both);
+    sides.listen(listening(without("kick.compressor"), "with"));
+    play(sides, audio, 0, 500);
+    sides.listen(listening(without("snare.eq"), "difference", { matched: false }));
+    const removed = play(sides, audio, 500, 700);
+    expect(power(removed.subarray(12000))).toBeLessThan(-140); // the EQ does nothing: no gain of 9 dB may stand
+  });
+  test("another record is taken up while one is compared with", () => {
+    const records = applyAll(song, [
+      { op: "setMic", mic: "oh", values: { piece: "context" } },
+      { op: "setMic", mic: "snare", values: { piece: "context" } },
+      { op: "setSong", values: { referenceRecord: "oh" } },
+    ]);
+    const sides = new Sides(records);
+    sides.listen(listening({ kind: "reference" }, "without", { matched: false }));
+    play(sides, audio, 0, 100);
+    sides.update(applyAll(records, [{ op: "setSong", values: { referenceRecord: "snare" } }]));
+    const heard = play(sides, audio, 100, 250);
+    const wanted = audio[1]![0]!;
+    let most = 0;
+    for (let i = 8000; i < 19000; i++)
+      most = Math.max(most, Math.abs(heard[i]! - wanted[100 * blockFrames + i - sides.latency]!));
+    expect(most).toBe(0);
+  });
+  test("a state with other mics is refused: the song goes on as it is", () => {
+    const fewer = { ...song, mics: song.mics.slice(1) };
+    expect(otherSide(song, { kind: "version", song: fewer })).toBeNull();
+    const sides = new Sides(song);
+    const plain = play(new Sides(song), audio, 0, 60);
+    sides.listen(listening({ kind: "version", song: fewer }, "without"));
+    expect(largestDifference(play(sides, audio, 0, 60), plain)).toBe(0);
   });
   test("a change of the song reaches both sides; mics that are the same run once", () => {
     const sides = new Sides(loud);

@@ -4,6 +4,7 @@ import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
 import { dbToGain } from "../signal/level";
 import type { Song } from "../song/song";
+import { sameStructure } from "../song/structure";
 import { plainListening, type Comparison, type Listening } from "./listening";
 import { LoopLoudness } from "./loopLoudness";
 import { differing, otherSide } from "./otherSide";
@@ -23,35 +24,37 @@ interface Differing {
   matchDb: number;
 }
 
-/** The other side as it runs. */
-interface Other {
-  readonly engine: Engine | null; // null: a record
-  song: Song | null;
-  readonly record: number; // index of its mic, or -1
-  readonly lines: DelayLine[];
-  readonly out: readonly Float32Array[];
-  readonly parts: Differing[];
-  /** Frames until its lines and tails are filled. */
-  filling: number;
-}
+/** The other side as it runs: an engine, or a record that is held back as long as the engine takes. */
+type Other = { readonly out: readonly Float32Array[]; filling: number } & (
+  | {
+      readonly kind: "song";
+      readonly engine: Engine;
+      song: Song;
+      readonly parts: readonly Differing[];
+    }
+  | { readonly kind: "record"; readonly mic: number; readonly lines: readonly DelayLine[] }
+); // `filling`: frames until delays and tails are filled
 
 /**
  * The song and what it is compared with, side by side at the same playhead, so that changing sides is a fade of a few
  * milliseconds between two streams that both run. Loudness is matched by measuring both over the loop: first of every
- * mic and bus that differs, then of the whole.
+ * mic and bus that differs, then of the whole. Before the comparison itself changes, what is heard of it fades out.
  */
 export class Sides {
   readonly engine: Engine;
   private other: Other | null = null;
-  private building: Generator<void, Engine> | null = null;
-  private pending: { song: Song; comparison: Comparison } | null = null;
+  private building: { song: Song; readonly engine: Generator<void, Engine> } | null = null;
   private listening: Listening = plainListening;
+  /** The comparison that runs; that of `listening` once the old one has faded out. */
+  private comparison: Comparison = plainListening.comparison;
+  private leaving = false;
   private readonly here: LoopLoudness;
   private readonly there: LoopLoudness;
   private readonly hereFader = new Fader(1);
   private readonly thereFader = new Fader(0);
   private readonly sum = stereoBlock(blockFrames);
   private totalDb = 0;
+  private bothHeard = false;
   private blocks = 0;
   /** Song frame of the last input. */
   private position = 0;
@@ -65,6 +68,10 @@ export class Sides {
   get latency(): number {
     return this.engine.latency;
   }
+  /** Song frame of the first frame of the output. */
+  get heard(): number {
+    return this.engine.heard;
+  }
   /** Sum of both sides as it is heard. */
   get output(): readonly Float32Array[] {
     return this.sum;
@@ -75,82 +82,82 @@ export class Sides {
 
   /** Takes values of the song; same structure. */
   update(song: Song): void {
+    const record = song.referenceRecord !== this.song.referenceRecord;
     this.song = song;
     this.engine.update(song);
-    const { comparison } = this.listening;
-    const other = otherSide(song, comparison);
-    if (this.pending && other) this.pending = { song: other, comparison };
-    if (!this.other?.engine || !other) return;
+    const { comparison, other } = this;
+    if (comparison.kind === "reference" && record) return this.change();
+    const there = otherSide(song, comparison);
+    if (!there) return;
+    if (this.building) this.building.song = there;
+    if (other?.kind !== "song") return;
     if (comparison.kind !== "version") {
-      this.other.engine.update(other);
-      this.other.song = other;
+      other.engine.update(there);
+      other.song = there;
     }
-    this.share(this.other);
+    this.share(other);
   }
 
   /** Mics that are the same on both sides run once. */
-  private share(other: Other): void {
-    if (!other.engine || !other.song) return;
-    const { song } = this;
+  private share(other: Extract<Other, { kind: "song" }>): void {
+    const here = this.song;
     const there = other.song;
     const sameTime =
-      song.edits === there.edits && song.hits === there.hits && song.sections === there.sections;
-    const sameMics = song.mics.length === there.mics.length && other.engine.latency === this.latency;
-    const same = there.mics.map((m, i) => sameTime && sameMics && m === song.mics[i]);
+      here.edits === there.edits && here.hits === there.hits && here.sections === there.sections;
+    const same = there.mics.map((m, i) => sameTime && m === here.mics[i]);
     if (other.engine.share(this.engine, same, this.position)) other.filling = this.latency;
   }
 
   listen(listening: Listening): void {
-    const before = this.listening;
     this.listening = listening;
-    if (sameComparison(before.comparison, listening.comparison)) return;
+    if (!sameComparison(this.comparison, listening.comparison)) this.change();
+  }
+  /** Goes to another comparison: at once, or when what is heard of the old one has faded out. */
+  private change(): void {
+    if (this.thereFader.open) this.leaving = true;
+    else this.compare();
+  }
+
+  private compare(): void {
+    this.leaving = false;
+    this.comparison = this.listening.comparison;
     this.here.clear();
     this.there.clear();
     this.totalDb = 0;
-    this.measured = false;
-    const { comparison } = listening;
-    const song = otherSide(this.song, comparison);
+    this.bothHeard = false;
     this.building = null;
-    this.pending = null;
-    if (song) this.take(song, comparison);
-    else this.other = comparison.kind === "reference" ? this.record() : null;
+    const song = otherSide(this.song, this.comparison);
+    if (song) this.take(song);
+    else this.other = this.comparison.kind === "reference" ? this.record() : null;
   }
   /** The other side's engine is kept when only values change, and built bit by bit otherwise. */
-  private take(song: Song, comparison: Comparison): void {
-    const engine = this.other?.engine;
-    if (engine && this.other?.song && sameStructure(this.other.song, song)) {
-      engine.update(song);
-      this.other = this.withEngine(engine, song, comparison, Math.max(this.other.filling, 0));
-      this.share(this.other);
+  private take(song: Song): void {
+    const { other } = this;
+    if (other?.kind === "song" && sameStructure(other.song, song)) {
+      for (const { id } of other.parts) other.engine.setMatch(id, 1);
+      other.engine.update(song);
+      this.run(other.engine, song, Math.max(other.filling, 0));
       return;
     }
     this.other = null;
-    this.pending = { song, comparison };
-    this.building = Engine.build(song);
+    this.building = { song, engine: Engine.build(song) };
   }
-  private withEngine(engine: Engine, song: Song, comparison: Comparison, filling: number): Other {
+  private run(engine: Engine, song: Song, filling: number): void {
     const { sampleRate } = song;
-    return {
-      engine,
-      song,
-      record: -1,
-      lines: [0, 1].map(() => new DelayLine(Math.max(0, this.latency - engine.latency))),
-      out: stereoBlock(blockFrames),
-      parts: differing(this.song, song, comparison).map((id) => ({
-        id,
-        here: new LoopLoudness(sampleRate, blockFrames),
-        there: new LoopLoudness(sampleRate, blockFrames),
-        matchDb: 0,
-      })),
-      filling,
-    };
+    const parts = differing(this.song, song, this.comparison).map((id) => ({
+      id,
+      here: new LoopLoudness(sampleRate, blockFrames),
+      there: new LoopLoudness(sampleRate, blockFrames),
+      matchDb: 0,
+    }));
+    this.other = { kind: "song", engine, song, parts, out: engine.mixer.output, filling };
+    this.share(this.other);
   }
   private record(): Other | null {
-    const record = this.song.mics.findIndex((m) => m.id === this.song.referenceRecord);
-    if (record < 0) return null;
+    const mic = this.song.mics.findIndex((m) => m.id === this.song.referenceRecord);
+    if (mic < 0) return null;
     const lines = [0, 1].map(() => new DelayLine(this.latency));
-    const out = stereoBlock(blockFrames);
-    return { engine: null, song: null, record, lines, out, parts: [], filling: this.latency };
+    return { kind: "record", mic, lines, out: stereoBlock(blockFrames), filling: this.latency };
   }
 
   /** Forgets all audio, as after a jump of the playhead; settings and measured loudness stay. */
@@ -158,19 +165,21 @@ export class Sides {
     this.position = position;
     this.engine.reset(position);
     if (!this.other) return;
-    this.other.engine?.reset(position);
-    for (const line of this.other.lines) line.reset();
+    if (this.other.kind === "song") this.other.engine.reset(position);
+    else for (const line of this.other.lines) line.reset();
     this.other.filling = this.latency;
   }
 
   /** Gain in dB by which the other side is moved: of the one mic or bus that differs, or of the whole. */
   get matchDb(): number {
-    if (!this.listening.matched || !this.other) return 0;
-    const { parts } = this.other;
-    return parts.length === 1 ? parts[0]!.matchDb : this.totalDb;
+    const { other } = this;
+    if (!this.listening.matched || !other) return 0;
+    return other.kind === "song" && other.parts.length === 1 ? other.parts[0]!.matchDb : this.totalDb;
   }
   /** True once both sides were heard long enough to be matched. */
-  measured = false;
+  get measured(): boolean {
+    return this.bothHeard;
+  }
 
   /**
    * One block. Shape: inputs per mic and channel; `otherInputs` the same for the other side where its timing differs.
@@ -181,75 +190,72 @@ export class Sides {
     this.build();
     this.engine.process(inputs, position);
     const { other } = this;
-    const heard = position - this.latency;
+    const { side, matched } = this.listening;
     for (const y of this.sum) y.fill(0);
     if (other) this.runOther(other, otherInputs, position);
-    const there = other !== null && other.filling <= 0 && this.listening.side !== "with";
-    const difference = there && this.listening.side === "difference";
-    const gain = this.listening.matched ? dbToGain(this.totalDb) : 1;
+    const there = other !== null && other.filling <= 0 && side !== "with" && !this.leaving;
+    const difference = there && side === "difference";
+    const gain = matched ? dbToGain(this.totalDb) : 1;
     this.hereFader.set(there && !difference ? 0 : 1);
     this.thereFader.set(there ? (difference ? -gain : gain) : 0);
     this.hereFader.add(this.engine.mixer.output, this.sum, blockFrames);
     if (!other) return this.thereFader.jump();
     this.thereFader.add(other.out, this.sum, blockFrames);
-    if (other.filling <= 0) this.measure(other, heard);
+    if (other.filling <= 0) this.measure(other);
+    if (this.leaving) this.compare();
   }
 
   private build(): void {
     if (!this.building) return;
-    const { done, value } = this.building.next();
+    const { done, value } = this.building.engine.next();
     if (!done) return;
-    const { song, comparison } = this.pending!;
+    const { song } = this.building;
     value.update(song);
     this.building = null;
-    this.pending = null;
-    this.other = this.withEngine(
-      value,
-      song,
-      comparison,
-      Math.max(this.latency, value.latency) + blockFrames,
-    );
-    this.share(this.other);
+    this.run(value, song, this.latency + blockFrames);
   }
 
   private runOther(other: Other, inputs: readonly Planar[], position: number): void {
-    const { engine, lines, out } = other;
-    if (engine) {
-      engine.process(inputs, position);
-      for (let ch = 0; ch < 2; ch++) lines[ch]!.process(engine.mixer.output[ch]!, out[ch]!, blockFrames);
-    } else {
-      const input = inputs[other.record]!;
+    if (other.kind === "song") other.engine.process(inputs, position);
+    else {
+      const input = inputs[other.mic]!;
       for (let ch = 0; ch < 2; ch++)
-        lines[ch]!.process(input[Math.min(ch, input.length - 1)]!, out[ch]!, blockFrames);
+        other.lines[ch]!.process(input[Math.min(ch, input.length - 1)]!, other.out[ch]!, blockFrames);
     }
     if (other.filling > 0) other.filling -= blockFrames;
   }
 
   /** Measures both sides and, now and then, moves the match. */
-  private measure(other: Other, heard: number): void {
+  private measure(other: Other): void {
+    const { heard } = this;
     this.here.add(this.engine.mixer.output, blockFrames, heard);
     this.there.add(other.out, blockFrames, heard);
-    for (const { id, here, there } of other.parts) {
-      here.add(this.engine.outputOf(id), blockFrames, heard);
-      there.add(other.engine!.outputOf(id), blockFrames, heard);
-    }
+    if (other.kind === "song")
+      for (const { id, here, there } of other.parts) {
+        here.add(this.engine.outputOf(id), blockFrames, heard);
+        there.add(other.engine.outputOf(id), blockFrames, heard);
+      }
     if (++this.blocks % matchEvery !== 0) return;
+    if (other.kind === "song") this.matchParts(other.engine, other.parts);
+    const { range } = this.listening;
+    const here = this.here.measure(range);
+    const there = this.there.measure(range);
+    this.bothHeard = Number.isFinite(here) && Number.isFinite(there);
+    this.totalDb += matchShare * (difference(here, there) - this.totalDb);
+  }
+  /** What differs is measured before its gain, so that the gain does not chase itself. */
+  private matchParts(engine: Engine, parts: readonly Differing[]): void {
     const { range, matched } = this.listening;
-    for (const part of other.parts) {
+    for (const part of parts) {
       const wanted = matched ? difference(part.here.measure(range), part.there.measure(range)) : 0;
-      // What differs is measured before this gain, so that the gain does not chase itself.
       // What the whole sounded like before this part was moved says nothing any more.
       if (Math.abs(wanted - part.matchDb) > 0.5) {
         this.here.clear();
         this.there.clear();
       }
       part.matchDb += matchShare * (wanted - part.matchDb);
-      other.engine!.setMatch(part.id, dbToGain(part.matchDb));
+      engine.setMatch(part.id, dbToGain(part.matchDb));
     }
-    const here = this.here.measure(range);
-    const there = this.there.measure(range);
-    this.measured = Number.isFinite(here) && Number.isFinite(there);
-    this.totalDb += matchShare * (difference(here, there) - this.totalDb);
   }
 }
 
@@ -263,10 +269,3 @@ const sameComparison = (a: Comparison, b: Comparison): boolean =>
   (a.kind !== "processors" ||
     (a.ids.length === (b as typeof a).ids.length && a.ids.every((id, i) => id === (b as typeof a).ids[i]))) &&
   (a.kind !== "version" || a.song === (b as typeof a).song);
-
-const structure = (song: Song): string =>
-  JSON.stringify([
-    song.mics.map((m) => [m.id, m.channels, m.chain.map((p) => p.id)]),
-    song.buses.map((b) => [b.id, b.output, b.chain.map((p) => p.id)]),
-  ]);
-const sameStructure = (a: Song, b: Song): boolean => structure(a) === structure(b);

@@ -1,6 +1,7 @@
 import type { Db } from "../db/pool";
-import { findAudios, listPieces, type AudioRow } from "../db/queries/audio";
+import { findAudios, type AudioRow } from "../db/queries/audio";
 import { AppError } from "../errors";
+import { readStoredFrames } from "./storedFrames";
 
 /** Audio never changes, so what is known of it may be kept; the least used is let go. */
 const known = new Map<string, AudioRow>();
@@ -29,23 +30,15 @@ export async function readSideBySide(
   count: number,
 ): Promise<Buffer> {
   const rows = await rowsOf(db, ids);
-  const parts = rows.map(({ sampleFormat, channels, frameBytes, frames }) => ({
+  const stored = await readStoredFrames(db, rows, from, count);
+  const parts = rows.map(({ sampleFormat, channels, frameBytes }, i) => ({
     sampleFormat,
     channels,
     frameBytes,
-    frames: Math.max(0, Math.min(frames, from + count) - from),
+    frames: stored[i]!.frames,
   }));
-  const ranges = rows.map(({ fileId, dataStart, frameBytes }, i) => ({
-    fileId,
-    from: dataStart + from * frameBytes,
-    to: dataStart + (from + parts[i]!.frames) * frameBytes,
-  }));
-  const pieces = await listPieces(db, ranges);
   const head = Buffer.from(JSON.stringify(parts));
   const size = Buffer.alloc(4);
   size.writeUInt32LE(head.length);
-  const body = Buffer.concat([size, head, ...pieces.map((p) => p.bytes)]);
-  const wanted = 4 + head.length + ranges.reduce((sum, r) => sum + r.to - r.from, 0);
-  if (body.length !== wanted) throw new Error(`frames ${from} to ${from + count} are not all there`);
-  return body;
+  return Buffer.concat([size, head, ...stored.flatMap((s) => s.bytes)]);
 }

@@ -2,9 +2,9 @@ import { decodeFrames } from "../../core/file/wav";
 import type { SongReader } from "../../core/engine/renderSong";
 import type { Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
-import { listPieces, listSongAudio, type AudioRow } from "../db/queries/audio";
+import { listSongAudio, type AudioRow } from "../db/queries/audio";
 import { AppError } from "../errors";
-import { readRange } from "./store";
+import { readStoredFrames } from "./storedFrames";
 
 /** Audio rows of a song's mics, in the order of the mics. */
 export async function audioOfMics(db: Db, songId: string, song: Song): Promise<AudioRow[]> {
@@ -16,53 +16,27 @@ export async function audioOfMics(db: Db, songId: string, song: Song): Promise<A
   });
 }
 
-/** Frames [from, from + count) of a mic, decoded; shorter at the end of the file. */
-export async function readFrames(
-  db: Db,
-  audio: AudioRow,
-  from: number,
-  count: number,
-): Promise<Float32Array[]> {
-  const start = Math.min(audio.frames, Math.max(0, from));
-  const end = Math.min(audio.frames, Math.max(start, from + count));
-  const channels = Array.from({ length: audio.channels }, () => new Float32Array(end - start));
-  if (end === start) return channels;
-  const bytes = await readRange(
-    db,
-    audio.fileId,
-    audio.dataStart + start * audio.frameBytes,
-    audio.dataStart + end * audio.frameBytes,
-  );
-  decodeFrames(bytes, audio, end - start, channels);
-  return channels;
-}
-
-/** Decoded frames of all mics from `from` on. */
+/** Decoded frames of all mics from `from` on; fewer where a file ends. */
 interface Window {
   readonly from: number;
   readonly mics: Float32Array[][];
 }
 
-/** Frames [from, from + count) of all mics, with one question. */
 async function readWindow(db: Db, audio: readonly AudioRow[], from: number, count: number): Promise<Window> {
   const start = Math.max(0, from);
-  const lengths = audio.map((a) => Math.max(0, Math.min(a.frames, from + count) - start));
-  const ranges = audio.map((a, i) => ({
-    fileId: a.fileId,
-    from: a.dataStart + start * a.frameBytes,
-    to: a.dataStart + (start + lengths[i]!) * a.frameBytes,
-  }));
-  const pieces = audio.map(() => [] as Buffer[]);
-  for (const { range, bytes } of await listPieces(db, ranges)) pieces[range - 1]!.push(bytes);
-  const mics = audio.map((a, i) => {
-    const bytes = Buffer.concat(pieces[i]!);
-    if (bytes.length !== lengths[i]! * a.frameBytes)
-      throw new Error(`audio ${a.id}: frames ${start} to ${from + count} are not all there`);
-    const channels = Array.from({ length: a.channels }, () => new Float32Array(lengths[i]!));
-    decodeFrames(bytes, a, lengths[i]!, channels);
+  const stored = await readStoredFrames(db, audio, start, from + count - start);
+  const mics = stored.map(({ frames, bytes }, i) => {
+    const { channels: count } = audio[i]!;
+    const channels = Array.from({ length: count }, () => new Float32Array(frames));
+    decodeFrames(bytes.length === 1 ? bytes[0]! : Buffer.concat(bytes), audio[i]!, frames, channels);
     return channels;
   });
   return { from: start, mics };
+}
+
+/** A whole mic, decoded. */
+export async function readWhole(db: Db, audio: AudioRow): Promise<Float32Array[]> {
+  return (await readWindow(db, [audio], 0, audio.frames)).mics[0]!;
 }
 
 /** A reader for `renderSong` that holds only a window of the song in memory and reads the next one ahead. */

@@ -1,7 +1,7 @@
 import { analyseKit } from "../../core/gather/analyseKit";
 import { gatherFacts } from "../../core/gather/facts";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
-import { audioOfMics, readFrames } from "../audio/songAudio";
+import { audioOfMics, readWhole } from "../audio/songAudio";
 import { inTransaction, pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError } from "../errors";
@@ -17,7 +17,7 @@ export async function analyseSong(songId: string, progress: (share: number) => v
   const rows = await audioOfMics(pool(), songId, row.document);
   const audio: Float32Array[][] = [];
   for (const [i, one] of rows.entries()) {
-    audio.push(await readFrames(pool(), one, 0, one.frames));
+    audio.push(await readWhole(pool(), one));
     progress((0.15 * (i + 1)) / rows.length);
   }
   const analysis = analyseKit(

@@ -10,7 +10,8 @@ import { atMostEvery, setStyle } from "../shared/draw";
 import { pieceNames, shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { playback } from "../shared/playback";
-import { useParams, useSection, valuesIn } from "../shared/ProcessorPanel";
+import { useParams } from "../shared/ProcessorPanel";
+import { useSection, valuesIn } from "../shared/sectionChoice";
 import { SectionPicker } from "../shared/SectionPicker";
 import { useSong } from "../shared/songStore";
 

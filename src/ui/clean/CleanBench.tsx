@@ -1,6 +1,6 @@
 "use client";
 import { useMemo } from "react";
-import { inSection, useSection } from "../shared/ProcessorPanel";
+import { inSection, useSection } from "../shared/sectionChoice";
 import { isShell } from "../../core/song/song";
 import { pieceNames, shortName } from "../shared/format";
 import { MicTabs } from "../shared/MicTabs";

@@ -1,17 +1,17 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { QuestionDiamond } from "react-bootstrap-icons";
 import type { Side } from "../../core/listen/listening";
 import { steps, type Song, type Step } from "../../core/song/song";
 import { processorType } from "../../core/processors";
-import { api, type PastState } from "../shared/api";
 import { atMostEvery, setText } from "../shared/draw";
 import { pieceNames, signed } from "../shared/format";
 import { ownerName } from "../shared/ProcessorPanel";
 import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { BlindPanel } from "./BlindPanel";
+import { EarlierState, Record } from "./otherSides";
 import { startBlind, useCompare } from "./compareStore";
 import { comparisonOf, scopes, type Bench, type Scope } from "./scopes";
 
@@ -45,73 +45,6 @@ const emptyNames: Partial<Record<Scope, string>> = {
 /** What the two sides are called. */
 const sideNames = (scope: Scope): [string, string] =>
   scope === "version" ? ["now", "then"] : scope === "reference" ? ["kit", "record"] : ["with", "without"];
-
-/** The list of states the song was in. */
-function EarlierState({ id }: { id: string }) {
-  const undo = useSong((s) => s.undo);
-  const version = useCompare((s) => s.version);
-  const [past, setPast] = useState<readonly PastState[]>([]);
-  useEffect(() => {
-    let current = true;
-    api.listPast(id).then(
-      (list) => current && setPast(list),
-      () => current && setPast([]),
-    );
-    return () => {
-      current = false;
-    };
-  }, [id, undo]);
-  const choose = async (position: number): Promise<void> => {
-    try {
-      useCompare.setState({ version: { position, song: await api.songAt(id, position) } });
-    } catch (error) {
-      useSong.getState().tell(error instanceof Error ? error.message : String(error));
-    }
-  };
-  return (
-    <Form.Select
-      size="sm"
-      aria-label="Earlier state"
-      value={version?.position ?? ""}
-      onChange={(event) => void choose(Number(event.target.value))}
-    >
-      <option value="" disabled>
-        {past.length > 0 ? "choose a state" : "no change yet"}
-      </option>
-      {past.map((p) => (
-        <option key={p.position} value={p.position}>
-          {p.position}: before “{p.before}”
-        </option>
-      ))}
-    </Form.Select>
-  );
-}
-
-/** Which of the files that are no drums is the record. */
-function Record({ song }: { song: Song }) {
-  return (
-    <Form.Select
-      size="sm"
-      aria-label="Record"
-      value={song.referenceRecord ?? ""}
-      onChange={(event) =>
-        useSong.getState().change("Record to compare with", {
-          op: "setSong",
-          values: { referenceRecord: event.target.value || null },
-        })
-      }
-    >
-      <option value="">choose a file</option>
-      {song.mics
-        .filter((m) => m.piece === "context")
-        .map((m) => (
-          <option key={m.id} value={m.id}>
-            {ownerName(m)}
-          </option>
-        ))}
-    </Form.Select>
-  );
-}
 
 /** With, without, or only the difference, at the same playhead; always loudness-matched, and says by how much. */
 export function Compare() {

@@ -1,5 +1,6 @@
 import type { Comparison } from "../../core/listen/listening";
 import type { Song, Step } from "../../core/song/song";
+import { sameStructure } from "../../core/song/structure";
 
 /** What a comparison switches. */
 export const scopes = [
@@ -64,7 +65,9 @@ export function comparisonOf(song: Song, scope: Scope, bench: Bench, version: So
     case "everything":
       return { kind: "untreated" };
     case "version":
-      return version ? { kind: "version", song: version } : { kind: "nothing" };
+      return version && sameStructure(song, version)
+        ? { kind: "version", song: version }
+        : { kind: "nothing" };
     case "reference":
       return song.referenceRecord ? { kind: "reference" } : { kind: "nothing" };
   }

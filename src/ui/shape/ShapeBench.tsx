@@ -10,7 +10,8 @@ import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 import { DynamicsPictures } from "./DynamicsPictures";
 import { EqPicture } from "./EqPicture";
-import { inSection, ProcessorPanel, useSection } from "../shared/ProcessorPanel";
+import { ProcessorPanel } from "../shared/ProcessorPanel";
+import { inSection, useSection } from "../shared/sectionChoice";
 
 const tabs = ["eq", "compressor", "saturation"] as const;
 type Tab = (typeof tabs)[number];

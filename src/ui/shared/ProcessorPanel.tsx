@@ -9,29 +9,12 @@ import { setStyle, setText } from "./draw";
 import { ParamField } from "./ParamField";
 import { playback } from "./playback";
 import { SectionPicker } from "./SectionPicker";
-import { useSectionChoice } from "./sectionChoice";
+import { useSection, valuesIn } from "./sectionChoice";
 import { useSong } from "./songStore";
 
 type Owner = Mic | Bus;
 export const ownerName = (owner: Owner): string =>
   "file" in owner ? owner.file.replace(/\.[A-Za-z0-9]{2,4}$/, "") : owner.name;
-
-/** The section that is chosen, when the song has it. */
-export function useSection(): string | null {
-  const chosen = useSectionChoice((s) => s.section);
-  const known = useSong((s) => s.song!.sections.some((x) => x.id === chosen));
-  return known ? chosen : null;
-}
-
-/** Values of a processor as they hold in a section, or in the song. */
-export const valuesIn = (state: ProcessorState, section: string | null): ProcessorState["params"] =>
-  section === null ? state.params : { ...state.params, ...state.bySection?.[section] };
-
-/** A mic or bus as its settings hold in a section; what differs by section stays known in it. */
-export const inSection = <T extends Owner>(owner: T, section: string | null): T =>
-  section === null
-    ? owner
-    : { ...owner, chain: owner.chain.map((p) => ({ ...p, params: valuesIn(p, section) })) };
 
 /**
  * Sets parameters of a processor, in the chosen section or the whole song: previewed while a gesture goes on, stored

@@ -9,6 +9,7 @@ import {
 } from "../../core/listen/listening";
 import type { Operation } from "../../core/song/operations";
 import type { Song } from "../../core/song/song";
+import { sameStructure } from "../../core/song/structure";
 import type { Stretch } from "../../playback/messages";
 import type { EngineState } from "../../playback/meterBoard";
 import { Player } from "../../playback/player";
@@ -54,18 +55,8 @@ const watchers = new Set<Watcher>();
 const moved = new Set<(frame: number) => void>();
 let player: Player | null = null;
 let playing: Song | null = null;
-let playerKey = "";
 let position = 0;
 let watched: readonly string[] = [];
-
-/** What the player is built around: which mics it streams and which chains it runs. */
-const structureOf = (song: Song): string =>
-  JSON.stringify([
-    song.sampleRate,
-    song.frames,
-    song.mics.map((m) => [m.id, m.audio, m.channels, m.chain.map((p) => p.id)]),
-    song.buses.map((b) => [b.id, b.chain.map((p) => p.id)]),
-  ]);
 
 function listeningNow(): Listening {
   const { comparison, side, matched, monitor, loop, looping } = usePlayback.getState();
@@ -110,16 +101,15 @@ function listen(change: Partial<PlaybackState>): void {
 export const playback = {
   /** Takes a whole song; the player is made anew only when its mics or chains changed. */
   take(song: Song): void {
-    const key = structureOf(song);
-    const beats = playing?.tempo !== song.tempo;
+    const before = playing;
+    const beats = before?.tempo !== song.tempo;
     playing = song;
-    if (player && key === playerKey) {
+    if (player && before && sameStructure(before, song)) {
       player.change(song, null);
       if (beats) sendClick(song);
       return;
     }
     if (song.mics.length === 0) return playback.close();
-    playerKey = key;
     make(song);
   },
   change(song: Song, operation: Operation): void {
@@ -132,7 +122,6 @@ export const playback = {
     player?.close();
     player = null;
     playing = null;
-    playerKey = "";
     position = 0;
     usePlayback.setState(fresh);
   },

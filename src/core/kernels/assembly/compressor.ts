@@ -1,4 +1,4 @@
-import { flushed, floats, high, join, low, mask, maskHigh, maskLow, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
+import { flushed, floats, high, join, low, mask, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
 import { constant, whole } from "./math";
 
 // Rows of the parameters; src/core/lanes/compressorLanes.ts writes them.

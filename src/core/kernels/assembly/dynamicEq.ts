@@ -6,11 +6,8 @@ const IS_LOW = 0, IS_HIGH = 1, IS_BELL = 2, G = 3, K = 4, D1 = 5, D2 = 6, D3 = 7
 // Rows of its state.
 const HEARD1 = 0, HEARD2 = 1, Z1 = 2, Z2 = 3, HELD = 4, SHARE = 5, GAIN = 6, DESIGNED = 7, A1 = 8, A2 = 9, A3 = 10, M0 = 11, M1 = 12, M2 = 13;
 
-// @ts-ignore: decorator
 @inline function row(p: usize, n: i32): v128 { return v128.load(p + (n << 5)); }
-// @ts-ignore: decorator
 @inline function put(p: usize, n: i32, v: v128): void { v128.store(p + (n << 5), v); }
-// @ts-ignore: decorator
 @inline function is(p: usize, n: i32): v128 { return f64x2.gt(row(p, n), f64x2.splat(0.5)); }
 
 // Read from memory once a call, as in math.ts.

@@ -1,4 +1,4 @@
-// The kernels of the per-mic chain, compiled to WebAssembly by scripts/kernels.mjs. They know neither songs nor chains:
+// The kernels of the per-mic chain, in AssemblyScript, compiled to WebAssembly by scripts/kernels.mjs. They know neither songs nor chains:
 // pointers and frames come from src/core/lanes. Nothing here allocates.
 export { cascade } from "./cascade";
 export { compressor } from "./compressor";

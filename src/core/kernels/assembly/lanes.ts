@@ -2,40 +2,27 @@
 // floats. Parameters and states that need 64 bits lie in rows of four doubles: lane 0 and 1 first, then lane 2 and 3.
 
 /** Lanes 0 and 1 of a row. */
-// @ts-ignore: decorator
 @inline export function low(p: usize, row: i32): v128 { return v128.load(p + (row << 5)); }
 /** Lanes 2 and 3 of a row. */
-// @ts-ignore: decorator
 @inline export function high(p: usize, row: i32): v128 { return v128.load(p + (row << 5), 16); }
-// @ts-ignore: decorator
 @inline export function putLow(p: usize, row: i32, v: v128): void { v128.store(p + (row << 5), v); }
-// @ts-ignore: decorator
 @inline export function putHigh(p: usize, row: i32, v: v128): void { v128.store(p + (row << 5), v, 16); }
 
-// @ts-ignore: decorator
 @inline export function promoteLow(x: v128): v128 { return f64x2.promote_low_f32x4(x); }
-// @ts-ignore: decorator
 @inline export function promoteHigh(x: v128): v128 { return f64x2.promote_low_f32x4(v128.shuffle<i64>(x, x, 1, 1)); }
 /** Four floats from two pairs of doubles. */
-// @ts-ignore: decorator
 @inline export function join(a: v128, b: v128): v128 {
   return v128.shuffle<i64>(f32x4.demote_f64x2_zero(a), f32x4.demote_f64x2_zero(b), 0, 2);
 }
 /** A row as four floats. */
-// @ts-ignore: decorator
 @inline export function floats(p: usize, row: i32): v128 { return join(low(p, row), high(p, row)); }
 /** A row of zeros and ones as a mask. */
-// @ts-ignore: decorator
 @inline export function mask(p: usize, row: i32): v128 { return f32x4.gt(floats(p, row), f32x4.splat(0.5)); }
 /** The other channel of a stereo pair. */
-// @ts-ignore: decorator
 @inline export function partner(x: v128): v128 { return v128.shuffle<f32>(x, x, 1, 0, 3, 2); }
-// @ts-ignore: decorator
 @inline export function maskLow(m: v128): v128 { return v128.shuffle<i32>(m, m, 0, 0, 1, 1); }
-// @ts-ignore: decorator
 @inline export function maskHigh(m: v128): v128 { return v128.shuffle<i32>(m, m, 2, 2, 3, 3); }
 /** A long decay would reach denormals, which are slow. */
-// @ts-ignore: decorator
 @inline export function flushed(z: v128): v128 {
   return v128.and(z, f64x2.ge(f64x2.abs(z), f64x2.splat(1e-18)));
 }
@@ -142,7 +129,6 @@ export function unfinite(x: usize, frames: i32): i32 {
   return i32x4.bitmask(f32x4.ne(bad, f32x4.splat(0)));
 }
 
-// @ts-ignore: decorator
 @inline function place(v: v128, lane: usize, p: usize, out: usize, peaks: usize, count: usize, i: usize, ramp: v128): void {
   const leftFrom = <f32>load<f64>(p + (lane << 3));
   const leftStep = <f32>load<f64>(p + 32 + (lane << 3));

@@ -7,14 +7,11 @@ const table: usize = memory.data<f32>([
 ]);
 const bits: usize = memory.data<i32>([127, 0x7fffff, 0x3f800000]);
 /** A constant of the table in all lanes: 11 is one. */
-// @ts-ignore: decorator
 @inline export function constant(n: usize): v128 { return v128.load32_splat(table + (n << 2)); }
 /** An integer constant: exponent bias, mantissa bits, bits of one. */
-// @ts-ignore: decorator
 @inline export function whole(n: usize): v128 { return v128.load32_splat(bits + (n << 2)); }
 
 /** Power of two of two doubles. */
-// @ts-ignore: decorator
 @inline export function exp2Double(x: v128): v128 {
   const whole = f64x2.nearest(x);
   const f = f64x2.mul(f64x2.sub(x, whole), f64x2.splat(0.6931471805599453));

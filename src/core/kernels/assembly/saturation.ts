@@ -19,14 +19,12 @@ export const saturationState: i32 = <i32>held + 16;
 /** Bytes that one call needs for itself; shared by all. */
 export const saturationScratch: i32 = (2 + 4) * most * 16;
 
-// @ts-ignore: decorator
 @inline function at(p: usize, frame: i32): usize { return p + (<usize>frame << 4); }
 
 /**
  * The symmetric taps around the middles mid, mid + 1 …; writes y[i * stride]. Four frames at a time share the taps, and
  * what one tap has read serves the next: four taps a turn, so that the names can go round.
  */
-// @ts-ignore: decorator
 @inline function symmetric(taps: usize, pairs: i32, x: usize, y: usize, stride: i32, gain: f32, frames: i32): void {
   const g = f32x4.splat(gain);
   for (let i = 0; i < frames; i += 4) {
@@ -87,7 +85,6 @@ export const saturationScratch: i32 = (2 + 4) * most * 16;
 }
 
 /** Doubles the rate: the line's new frames already lie behind its past. */
-// @ts-ignore: decorator
 @inline function double(taps: usize, pairs: i32, line: usize, y: usize, frames: i32): void {
   for (let i = 0; i < frames; i++) v128.store(at(y, 2 * i + 1), v128.load(at(line, pairs + i)));
   symmetric(taps, pairs, line, y, 2, 2, frames);
@@ -95,7 +92,6 @@ export const saturationScratch: i32 = (2 + 4) * most * 16;
 }
 
 /** Halves the rate of x into y. */
-// @ts-ignore: decorator
 @inline function halve(taps: usize, pairs: i32, even: usize, odd: usize, x: usize, y: usize, frames: i32): void {
   const past = 2 * pairs - 1;
   for (let i = 0; i < frames; i++) {
@@ -110,18 +106,15 @@ export const saturationScratch: i32 = (2 + 4) * most * 16;
   memory.copy(odd, at(odd, frames), <usize>past << 4);
 }
 
-// @ts-ignore: decorator
 @inline function soft(x: v128): v128 {
   const v = f32x4.pmax(f32x4.pmin(x, f32x4.splat(3)), f32x4.splat(-3));
   const v2 = f32x4.mul(v, v);
   const twentySeven = f32x4.splat(27);
   return f32x4.div(f32x4.mul(v, f32x4.add(twentySeven, v2)), f32x4.add(twentySeven, f32x4.mul(f32x4.splat(9), v2)));
 }
-// @ts-ignore: decorator
 @inline function rounded(x: v128): v128 {
   return f32x4.div(x, f32x4.sqrt(f32x4.add(f32x4.splat(1), f32x4.mul(x, x))));
 }
-// @ts-ignore: decorator
 @inline function hard(x: v128): v128 {
   const v = f32x4.pmax(f32x4.pmin(x, f32x4.splat(1)), f32x4.splat(-1));
   const v2 = f32x4.mul(v, v);

@@ -1,7 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../core/engine/engine";
-import { MeterBoard, allocateBoard } from "./meterBoard";
-import { Way } from "./stretches";
+import { Way } from "./way";
 
 /** Positions of the next blocks on a way. */
 function walk(way: Way, blocks: number): number[] {
@@ -40,26 +39,5 @@ describe("the way of the playhead", () => {
   });
   test("a stretch shorter than a block is one block", () => {
     expect(walk(new Way(0, [{ from: 0, to: 3 }], true), 3)).toEqual([0, 0, 0]);
-  });
-});
-
-describe("meter board", () => {
-  test("the page reads what the worklet wrote; peaks fall and rise again", () => {
-    const memory = allocateBoard(2);
-    const writer = new MeterBoard(memory);
-    const reader = new MeterBoard(memory);
-    writer.put("position", 123456.5);
-    writer.put("playing", 1);
-    writer.putReduction(1, 4.5);
-    writer.putPeak(0, 0.8, 0.5);
-    writer.putPeak(0, 0.1, 0.5);
-    expect(reader.read(2)).toMatchObject({
-      position: 123456.5,
-      playing: true,
-      reductions: [0, 4.5],
-      peaks: [0.4, 0],
-    });
-    writer.putPeak(0, 0.9, 0.5);
-    expect(reader.read(0).peaks[0]).toBe(0.9);
   });
 });

@@ -1,0 +1,32 @@
+import { clearLane, laneCount, type LaneMemory, type Rows } from "./laneMemory";
+import { putRow, type LaneOwner } from "./laneProcessor";
+
+/** Parameters and state of one kernel over four lanes, a row a value. */
+export class KernelRows {
+  readonly params: Rows;
+  readonly state: Rows;
+  constructor(
+    memory: LaneMemory,
+    private readonly owners: readonly LaneOwner[],
+    rows: { readonly params: number; readonly state: number },
+  ) {
+    this.params = memory.rows(rows.params);
+    this.state = memory.rows(rows.state);
+  }
+  /** Writes parameters into the lanes of an owner, from row 0 on. */
+  set(owner: number, values: readonly number[]): void {
+    values.forEach((value, row) => putRow(this.params.values, row, this.owners[owner]!, value));
+  }
+  /** Zeroes the state of an owner. */
+  clear(owner: number): void {
+    const { first, width } = this.owners[owner]!;
+    for (let lane = first; lane < first + width; lane++) clearLane(this.state.values, lane);
+  }
+  put(owner: number, row: number, value: number): void {
+    putRow(this.state.values, row, this.owners[owner]!, value);
+  }
+  /** A row of the state as an owner's first lane has it. */
+  read(owner: number, row: number): number {
+    return this.state.values[laneCount * row + this.owners[owner]!.first]!;
+  }
+}

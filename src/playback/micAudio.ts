@@ -1,0 +1,29 @@
+import { decodeFrames, type SampleFormat } from "../core/file/wav";
+
+/** How audio lies in a stored file, as the server tells it. */
+interface StoredAudio {
+  readonly sampleFormat: SampleFormat;
+  readonly channels: number;
+  readonly frameBytes: number;
+  readonly dataStart: number;
+  readonly frames: number;
+}
+
+async function requestBytes(id: string, from: number, to: number): Promise<Response> {
+  const response = await fetch(`/api/audio/${id}`, { headers: { range: `bytes=${from}-${to - 1}` } });
+  if (!response.ok) throw new Error(`the server answered ${response.status}`);
+  return response;
+}
+
+/** All frames of a mic's file as it is stored, per channel. Errors  Error with the reason when the server cannot be asked. */
+export async function fetchMic(id: string): Promise<Float32Array[]> {
+  const first = await requestBytes(id, 0, 1);
+  await first.arrayBuffer();
+  const stored = JSON.parse(first.headers.get("x-audio")!) as StoredAudio;
+  const { dataStart, frameBytes, frames, channels } = stored;
+  const out = Array.from({ length: channels }, () => new Float32Array(frames));
+  if (frames === 0) return out;
+  const response = await requestBytes(id, dataStart, dataStart + frames * frameBytes);
+  decodeFrames(new Uint8Array(await response.arrayBuffer()), stored, frames, out);
+  return out;
+}

@@ -1,0 +1,81 @@
+"use client";
+import { useEffect, useState } from "react";
+import { Form } from "react-bootstrap";
+import type { Song } from "../../core/song/song";
+import { sameStructure } from "../../core/song/structure";
+import { api, type PastState } from "../shared/api";
+import { ownerName } from "../shared/ProcessorPanel";
+import { useSong } from "../shared/songStore";
+import { useCompare } from "./compareStore";
+
+/** The list of states the song was in. */
+export function EarlierState({ id }: { id: string }) {
+  const undo = useSong((s) => s.undo);
+  const version = useCompare((s) => s.version);
+  const [past, setPast] = useState<readonly PastState[]>([]);
+  useEffect(() => {
+    let current = true;
+    api.listPast(id).then(
+      (list) => current && setPast(list),
+      () => current && setPast([]),
+    );
+    return () => {
+      current = false;
+    };
+  }, [id, undo]);
+  const choose = async (position: number): Promise<void> => {
+    try {
+      const song = await api.songAt(id, position);
+      if (!sameStructure(useSong.getState().song!, song))
+        throw new Error(
+          "That state has other mics and cannot be compared while it plays. Nothing was changed.",
+        );
+      useCompare.setState({ version: { position, song } });
+    } catch (error) {
+      useSong.getState().tell(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <Form.Select
+      size="sm"
+      aria-label="Earlier state"
+      value={version?.position ?? ""}
+      onChange={(event) => void choose(Number(event.target.value))}
+    >
+      <option value="" disabled>
+        {past.length > 0 ? "choose a state" : "no change yet"}
+      </option>
+      {past.map((p) => (
+        <option key={p.position} value={p.position}>
+          {p.position}: before “{p.before}”
+        </option>
+      ))}
+    </Form.Select>
+  );
+}
+
+/** Which of the files that are no drums is the record. */
+export function Record({ song }: { song: Song }) {
+  return (
+    <Form.Select
+      size="sm"
+      aria-label="Record"
+      value={song.referenceRecord ?? ""}
+      onChange={(event) =>
+        useSong.getState().change("Record to compare with", {
+          op: "setSong",
+          values: { referenceRecord: event.target.value || null },
+        })
+      }
+    >
+      <option value="">choose a file</option>
+      {song.mics
+        .filter((m) => m.piece === "context")
+        .map((m) => (
+          <option key={m.id} value={m.id}>
+            {ownerName(m)}
+          </option>
+        ))}
+    </Form.Select>
+  );
+}
