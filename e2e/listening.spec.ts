@@ -1,18 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
+import { capture, type Hook } from "./hook";
 
 const rate = 48000;
-interface Hook {
-  capture(frames: number): Promise<{ position: number; channels: Float32Array[] }>;
-  onState(watch: (s: { position: number; playing: boolean }) => void): () => void;
-}
-const capture = (
-  page: Page,
-  frames: number,
-): Promise<{ position: number; left: number[]; right: number[] }> =>
-  page.evaluate(async (n) => {
-    const { position, channels } = await (window as unknown as { jubo: Hook }).jubo.capture(n);
-    return { position, left: Array.from(channels[0]!), right: Array.from(channels[1]!) };
-  }, frames);
 const rms = (x: number[]) => Math.sqrt(x.reduce((s, v) => s + v * v, 0) / x.length);
 
 async function openDemo(page: Page): Promise<void> {

@@ -1,31 +1,9 @@
 import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
 import { readWav } from "../src/core/file/wav";
+import { capture, type Hook, type State } from "./hook";
 import { noiseWav } from "./kit";
 
 const rate = 48000;
-interface Hook {
-  capture(frames: number): Promise<{ position: number; channels: Float32Array[] }>;
-  seek(frame: number): void;
-  onState(watch: (s: State) => void): () => void;
-  audio(): AudioContext;
-}
-interface State {
-  position: number;
-  starved: number;
-  playing: boolean;
-}
-interface Captured {
-  position: number;
-  left: number[];
-  right: number[];
-}
-/** Captures the worklet's next frames in the page. */
-const capture = (page: Page, frames: number): Promise<Captured> =>
-  page.evaluate(async (n) => {
-    const { jubo } = window as unknown as { jubo: Hook };
-    const { position, channels } = await jubo.capture(n);
-    return { position, left: Array.from(channels[0]!), right: Array.from(channels[1]!) };
-  }, frames);
 const stateOf = (page: Page): Promise<State> =>
   page.evaluate(
     () =>

@@ -93,6 +93,5 @@ describe("kernels give what the scalar reference processors give", () => {
     const tried = new Set(settings.map(([, type]) => type));
     const without = processorTypes.map((p) => p.type).filter((t) => !tried.has(t));
     expect(without).toEqual(["reverb", "pan"]);
-    expect(processorTypes.every((p) => Object.values(p.params).every((s) => isChoice(s) || s.min < s.max))).toBe(true);
   });
 }); // prettier-ignore

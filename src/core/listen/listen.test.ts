@@ -66,7 +66,7 @@ describe("meters of the kit", () => {
     expect(Math.abs(meters.momentary - -23)).toBeLessThan(0.1);
     expect(Math.abs(meters.shortTerm - -23)).toBeLessThan(0.1);
   });
-  // EBU Tech 3341, case 15-18 style: fs/4 at 45 degrees, 0.5 sample peak of 0.707 of the true one.
+  // A sine of fs/4 at 45 degrees, as the true-peak signals of EBU Tech 3341 are made, 0.5 sample peak of 0.707 of the true one.
   test("true peak between samples", () => {
     const x = Float32Array.from({ length: rate }, (_, i) => 0.5 * Math.sin((Math.PI * i) / 2 + Math.PI / 4));
     expect(Math.abs(20 * Math.log10(run(x, x).takePeak() / 0.5))).toBeLessThan(0.2);
