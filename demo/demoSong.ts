@@ -1,4 +1,4 @@
-import { writeWav, type WriteFormat } from "../src/core/file/wav";
+import { writeWav, type WriteFormat } from "../src/core/file/wavWrite";
 import { demoKit } from "./kit";
 import { demoPerformance } from "./performance";
 import { simulate, type SimulatedMic, type Truth } from "./simulate";

@@ -1,4 +1,4 @@
-import { randomSource } from "../src/core/file/wav";
+import { randomSource } from "../src/core/signal/random";
 import { normal, type Random } from "./voices";
 
 export interface Strike {

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from "@jest/globals";
-import { randomSource } from "../src/core/file/wav";
+import { randomSource } from "../src/core/signal/random";
 import { levelsIn } from "../src/core/gather/facts";
 import { measureAudio } from "../src/core/measure/measureAudio";
 import { refinePeak } from "../src/core/shape/spectrum";

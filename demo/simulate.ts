@@ -1,4 +1,4 @@
-import { randomSource } from "../src/core/file/wav";
+import { randomSource } from "../src/core/signal/random";
 import { plainContext } from "../src/core/processor";
 import { reverb } from "../src/core/processors/reverb";
 import { resolveParams } from "../src/core/params";

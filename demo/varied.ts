@@ -1,4 +1,4 @@
-import { randomSource } from "../src/core/file/wav";
+import { randomSource } from "../src/core/signal/random";
 import { demoKit, type Kit, type Point } from "./kit";
 import { perform, type Performance } from "./performance";
 

@@ -1,4 +1,4 @@
-import { randomSource } from "../src/core/file/wav";
+import { randomSource } from "../src/core/signal/random";
 import { Cascade, designPass2 } from "../src/core/signal/biquad";
 
 /**

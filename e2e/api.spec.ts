@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { expect, test, type APIRequestContext } from "@playwright/test";
-import { readWavHeader } from "../src/core/file/wav";
+import { readAudioHeader } from "../src/core/file/audioFile";
 import type { Song } from "../src/core/song/song";
 import { noiseWav, writeKit } from "./kit";
 
@@ -67,7 +67,7 @@ test("the same frames of several mics come in one answer, also over chunks and b
   const parts = JSON.parse(body.subarray(4, 4 + head).toString()) as { frames: number; frameBytes: number }[];
   expect(parts.map((p) => p.frames)).toEqual([40_000, 20_000]);
   const data = (file: Buffer, bytes: number, frames: number) => {
-    const { dataStart } = readWavHeader(file, file.length);
+    const { dataStart } = readAudioHeader(file, file.length);
     return file.subarray(dataStart + from * bytes, dataStart + (from + frames) * bytes);
   };
   const wanted = Buffer.concat([data(long, 3, 40_000), data(short, 2, 20_000)]);
@@ -166,7 +166,7 @@ const wrongRiff = Buffer.from(good);
 wrongRiff.writeUInt32LE(77, 4);
 for (const [name, data, status, message] of [
   ["empty.wav", Buffer.alloc(0), 400, "is empty"],
-  ["text.wav", Buffer.from("just some text that was renamed to .wav"), 400, "is not a WAV file"],
+  ["text.wav", Buffer.from("just some text that was renamed to .wav"), 400, "is no WAV, AIFF or FLAC file"],
   ["short.wav", good.subarray(0, 2000), 400, "ends too early"],
   ["header.wav", good.subarray(0, 50), 400, "cut off or damaged"],
   ["no frames.wav", noiseWav(0), 400, "0 frames"],

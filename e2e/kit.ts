@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { micFile } from "../demo/demoSong";
 import { simulate, type Truth } from "../demo/simulate";
 import { variedKit } from "../demo/varied";
-import { writeWav, type WriteFormat } from "../src/core/file/wav";
+import { writeWav, type WriteFormat } from "../src/core/file/wavWrite";
 import { noise } from "../src/core/testing/signals";
 
 /** Folder for files that tests make. */

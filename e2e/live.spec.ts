@@ -1,5 +1,5 @@
 import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
-import { readWav } from "../src/core/file/wav";
+import { readAudio } from "../src/core/file/audioFile";
 import { capture, type Hook, type State } from "./hook";
 import { noiseWav } from "./kit";
 
@@ -60,7 +60,9 @@ test("the worklet's samples are those of the offline render, to the last bit", a
   const state = async () => (task = await (await request.get(`/api/tasks/${task.id}`)).json()).state;
   await expect.poll(state, { timeout: 150_000 }).toBe("done");
   const kit = task.result.files.find((f) => f.name === "kit.wav")!;
-  const offline = readWav(new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body())).channels;
+  const offline = readAudio(
+    new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body()),
+  ).channels;
   await page.reload();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await play(page);

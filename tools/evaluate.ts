@@ -4,7 +4,7 @@ import { demoSampleRate } from "../demo/demoSong";
 import { scoreHits } from "../demo/score";
 import { simulate } from "../demo/simulate";
 import { variedKit } from "../demo/varied";
-import { readWav } from "../src/core/file/wav";
+import { readAudio } from "../src/core/file/audioFile";
 import { micFile } from "../demo/demoSong";
 import { analyseKit } from "../src/core/gather/analyseKit";
 import { guessLabels } from "../src/core/gather/labels";
@@ -28,7 +28,7 @@ for (let seed = first; seed <= last; seed++) {
   const { kit, song } = variedKit(seed);
   const rate = seed % 3 === 0 ? 44100 : demoSampleRate;
   const { mics, truth } = simulate(kit, song, rate, seed);
-  const read = mics.map((m) => ({ file: m.spec.file, ...readWav(micFile(m, rate)) }));
+  const read = mics.map((m) => ({ file: m.spec.file, ...readAudio(micFile(m, rate)) }));
   const labels = guessLabels(read.map((m) => ({ file: m.file, channels: m.channels.length })));
   const delivered = await Promise.all(read.map(async (m, i) => ({ file: m.file, label: labels[i]!, channels: await resample(m.channels, rate, rate) }))); // prettier-ignore
   const found = analyseKit(delivered, rate);

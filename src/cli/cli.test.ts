@@ -14,7 +14,8 @@ import { join } from "node:path";
 import { simulate } from "../../demo/simulate";
 import { micFile } from "../../demo/demoSong";
 import { variedKit } from "../../demo/varied";
-import { readWav, writeWav } from "../core/file/wav";
+import { readAudio } from "../core/file/audioFile";
+import { writeWav } from "../core/file/wavWrite";
 import { describeProcessors } from "../core/processors/describe";
 import { noise, sine } from "../core/testing/signals";
 
@@ -31,7 +32,7 @@ const run = (...args: string[]): string => {
 const sameSamples = (a: Float32Array[], b: Float32Array[]): boolean =>
   a.length === b.length &&
   a.every((x, ch) => x.length === b[ch]!.length && x.every((v, i) => v === b[ch]![i]));
-const wav = (path: string) => readWav(new Uint8Array(readFileSync(path)));
+const wav = (path: string) => readAudio(new Uint8Array(readFileSync(path)));
 
 beforeAll(() => {
   mkdirSync(kitFolder);

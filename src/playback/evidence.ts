@@ -7,6 +7,8 @@ import { fetchMic } from "./micAudio";
 /** A mic whose audio lies in the store. */
 export interface MicAudio {
   readonly audio: string;
+  /** Song frame at which the file begins. */
+  readonly start: number;
 }
 
 export interface EvidenceKinds {
@@ -47,11 +49,12 @@ const micsKept = 3;
 export class EvidenceDesk {
   private readonly mics = new Map<string, Promise<Float32Array[]>>();
 
-  private load({ audio }: MicAudio): Promise<Float32Array[]> {
-    const held = this.mics.get(audio) ?? fetchMic(audio);
-    this.mics.delete(audio); // set again: the order of the map is the order of use
-    this.mics.set(audio, held);
-    held.catch(() => this.mics.delete(audio));
+  private load({ audio, start }: MicAudio): Promise<Float32Array[]> {
+    const key = `${audio} ${start}`;
+    const held = this.mics.get(key) ?? fetchMic(audio, start);
+    this.mics.delete(key); // set again: the order of the map is the order of use
+    this.mics.set(key, held);
+    held.catch(() => this.mics.delete(key));
     if (this.mics.size > micsKept) this.mics.delete(this.mics.keys().next().value!);
     return held;
   }

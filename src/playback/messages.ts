@@ -52,6 +52,8 @@ export interface StreamMic {
   /** Id of the audio in the store. */
   readonly audio: string;
   readonly channels: number;
+  /** Song frame at which the file begins. */
+  readonly start: number;
 }
 
 /** To the streaming worker. */

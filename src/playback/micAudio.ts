@@ -1,4 +1,4 @@
-import { decodeFrames, type SampleFormat } from "../core/file/wav";
+import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
 
 /** How audio lies in a stored file, as the server tells it. */
 interface StoredAudio {
@@ -15,15 +15,15 @@ async function requestBytes(id: string, from: number, to: number): Promise<Respo
   return response;
 }
 
-/** All frames of a mic's file as it is stored, per channel. Errors  Error with the reason when the server cannot be asked. */
-export async function fetchMic(id: string): Promise<Float32Array[]> {
+/** All frames of a mic on the song's time line, per channel; its file begins at `start`. Errors  Error with the reason when the server cannot be asked. */
+export async function fetchMic(id: string, start: number): Promise<Float32Array[]> {
   const first = await requestBytes(id, 0, 1);
   await first.arrayBuffer();
   const stored = JSON.parse(first.headers.get("x-audio")!) as StoredAudio;
   const { dataStart, frameBytes, frames, channels } = stored;
-  const out = Array.from({ length: channels }, () => new Float32Array(frames));
+  const out = Array.from({ length: channels }, () => new Float32Array(start + frames));
   if (frames === 0) return out;
   const response = await requestBytes(id, dataStart, dataStart + frames * frameBytes);
-  decodeFrames(new Uint8Array(await response.arrayBuffer()), stored, frames, out);
+  decodeFrames(new Uint8Array(await response.arrayBuffer()), stored, frames, out, start);
   return out;
 }

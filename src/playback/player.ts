@@ -80,7 +80,7 @@ export class Player {
     this.board = new MeterBoard(board);
     this.stream = new Worker("/jubo/streamWorker.js", { type: "module" });
     this.stream.onmessage = ({ data }: MessageEvent<FromStream>) => this.hearStream(data);
-    const mics = this.song.mics.map((m) => ({ audio: m.audio!, channels: m.channels }));
+    const mics = this.song.mics.map((m) => ({ audio: m.audio!, channels: m.channels, start: m.start }));
     this.toStream({ type: "open", ring, mics, frames: this.song.frames });
     this.startStream();
     // The context runs at the song's rate; for a device with another one the browser converts what comes out.

@@ -1,4 +1,4 @@
-import { decodeFrames, type SampleFormat } from "../core/file/wav";
+import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
 import type { StreamMic } from "./messages";
 
 /** Frames of one page: 43 ms at 48 kHz, so that little must come before the first sound. */
@@ -13,6 +13,8 @@ interface Part {
   readonly sampleFormat: SampleFormat;
   readonly channels: number;
   readonly frameBytes: number;
+  /** Frames of silence before the file begins. */
+  readonly skip: number;
   /** Frames in this answer; fewer at the end of the file. */
   readonly frames: number;
 }
@@ -31,13 +33,14 @@ export class SongPages {
   private readonly pages = new Map<number, Float32Array[][]>();
   /** Pages that are on their way, unless their signal has broken them off. */
   private readonly coming = new Map<number, Coming>();
-  private readonly ids: string;
+  private readonly which: string;
 
   constructor(
     private readonly mics: readonly StreamMic[],
     private readonly frames: number,
   ) {
-    this.ids = mics.map((m) => m.audio).join(",");
+    const starts = mics.some((m) => m.start > 0) ? `&starts=${mics.map((m) => m.start).join(",")}` : "";
+    this.which = `ids=${mics.map((m) => m.audio).join(",")}${starts}`;
   }
 
   /**
@@ -83,7 +86,7 @@ export class SongPages {
   private async fetch(first: number, end: number, signal: AbortSignal): Promise<void> {
     const from = first * pageFrames;
     const count = (end - first) * pageFrames;
-    const response = await fetch(`/api/audio?ids=${this.ids}&from=${from}&count=${count}`, { signal });
+    const response = await fetch(`/api/audio?${this.which}&from=${from}&count=${count}`, { signal });
     if (!response.ok) throw new Error(`the server answered ${response.status}`);
     const bytes = new Uint8Array(await response.arrayBuffer());
     const head = new DataView(bytes.buffer).getUint32(0, true);
@@ -96,9 +99,12 @@ export class SongPages {
     let at = 4 + head;
     parts.forEach((part, m) => {
       for (let p = first; p < end; p++) {
-        const frames = Math.min(pageFrames, Math.max(0, part.frames - (p - first) * pageFrames));
+        const offset = (p - first) * pageFrames;
+        const silent = Math.min(pageFrames, Math.max(0, part.skip - offset));
+        const end = Math.min(pageFrames, Math.max(0, part.skip + part.frames - offset));
+        const frames = Math.max(0, end - silent);
         const size = frames * part.frameBytes;
-        decodeFrames(bytes.subarray(at, at + size), part, frames, this.pages.get(p)![m]!);
+        decodeFrames(bytes.subarray(at, at + size), part, frames, this.pages.get(p)![m]!, silent);
         at += size;
       }
     });

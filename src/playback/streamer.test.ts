@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../core/engine/engine";
-import { readWavHeader, writeWav } from "../core/file/wav";
+import { readAudioHeader } from "../core/file/audioFile";
+import { writeWav } from "../core/file/wavWrite";
 import { noise } from "../core/testing/signals";
 import { allocateRing, Ring } from "./ring";
 import { Streamer } from "./streamer";
@@ -9,7 +10,7 @@ import type { FromStream } from "./messages";
 const frames = 100_000;
 const x = noise(frames, 6);
 const file = writeWav({ sampleRate: 48000, channels: [x] }, "wav32f");
-const info = readWavHeader(file, file.length);
+const info = readAudioHeader(file, file.length);
 const realFetch = globalThis.fetch;
 let broken = 0;
 let asked = 0;
@@ -31,7 +32,7 @@ beforeEach(() => {
     const query = new URL(url, "http://x").searchParams;
     const from = Number(query.get("from"));
     const to = Math.min(frames, from + Number(query.get("count")));
-    const part = { ...info, frames: Math.max(0, to - from) };
+    const part = { ...info, skip: 0, frames: Math.max(0, to - from) };
     const head = new TextEncoder().encode(JSON.stringify([part]));
     const size = new Uint8Array(new Uint32Array([head.length]).buffer);
     const at = info.dataStart;
@@ -49,7 +50,7 @@ function start(): { ring: Ring; streamer: Streamer; told: FromStream[]; read: (g
   const told: FromStream[] = [];
   const streamer = new Streamer((m) => told.push(m), () => new Promise((resolve) => setTimeout(resolve, 1)));
   opened = streamer;
-  streamer.receive({ type: "open", ring: memory, mics: [{ audio: "a", channels: 1 }], frames });
+  streamer.receive({ type: "open", ring: memory, mics: [{ audio: "a", channels: 1, start: 0 }], frames });
   const ring = new Ring(memory);
   const read = async (generation: number, blocks: number) => {
     const positions: number[] = [];

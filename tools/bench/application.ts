@@ -3,7 +3,7 @@
 import { chromium, type Page } from "@playwright/test";
 import { simulate } from "../../demo/simulate";
 import { variedKit } from "../../demo/varied";
-import { writeWav } from "../../src/core/file/wav";
+import { writeWav } from "../../src/core/file/wavWrite";
 import { median, note, percentile, save, secondsOf } from "./table";
 
 const base = process.env["BASE_URL"]!;

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { blockFrames } from "../../src/core/engine/engine";
 import { LaneChain } from "../../src/core/engine/laneChain";
 import { PositionLine } from "../../src/core/engine/positionLine";
-import { writeWav } from "../../src/core/file/wav";
+import { writeWav } from "../../src/core/file/wavWrite";
 import { laneCount, LaneMemory } from "../../src/core/lanes/laneMemory";
 import { plainContext } from "../../src/core/processor";
 import { processorTypes } from "../../src/core/processors";

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { basename } from "node:path";
 import { parseArgs } from "node:util";
-import { readWav } from "../../core/file/wav";
+import { decodeFile } from "../../server/audio/loadFolder";
 import { measureAudio } from "../../core/measure/measureAudio";
 import { print, printJson, type Command } from "../command";
 
@@ -18,9 +18,9 @@ export const measure: Command = {
       options: { json: { type: "boolean" } },
     });
     if (positionals.length === 0) throw new Error(`usage: jubo ${usage}`);
-    const results = positionals.map((path) => {
+    const measureFile = async (path: string) => {
       try {
-        const { channels, sampleRate } = readWav(new Uint8Array(readFileSync(path)));
+        const { channels, sampleRate } = await decodeFile(new Uint8Array(readFileSync(path)));
         const m = measureAudio(channels, sampleRate);
         return {
           file: basename(path),
@@ -42,7 +42,9 @@ export const measure: Command = {
       } catch (error) {
         throw new Error(`${path} ${error instanceof Error ? error.message : String(error)}`);
       }
-    });
+    };
+    const results: Awaited<ReturnType<typeof measureFile>>[] = [];
+    for (const path of positionals) results.push(await measureFile(path));
     if (values.json) return printJson(results);
     for (const r of results)
       print(

@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { basename, join, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { memoryReader } from "../../core/engine/renderSong";
-import { readWav } from "../../core/file/wav";
+import { readAudio } from "../../core/file/audioFile";
 import { measureAudio } from "../../core/measure/measureAudio";
 import { readSong } from "../../core/song/songFile";
 import { steps, type Song, type Step, type TightenSettings } from "../../core/song/song";
@@ -84,7 +84,7 @@ export const mix: Command = {
     const targets = { kit: true, stems: values.stems ?? false, buses: false };
     const paths = await renderFiles(song, memoryReader(audio), values.out, targets, "wav24");
     writeFileSync(join(values.out, "song.json"), JSON.stringify(song, null, 1));
-    const kit = readWav(new Uint8Array(readFileSync(paths[0]!)));
+    const kit = readAudio(new Uint8Array(readFileSync(paths[0]!)));
     writeFileSync(
       join(values.out, "report.html"),
       reportHtml({ ...mixed, song }, measureAudio(kit.channels, sampleRate)),

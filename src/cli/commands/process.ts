@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { processChain } from "../../core/engine/processChain";
-import { readWav, writeWav } from "../../core/file/wav";
+import { decodeFile } from "../../server/audio/loadFolder";
+import { writeWav } from "../../core/file/wavWrite";
 import { parseChain } from "../../core/song/chainFile";
 import { print, type Command } from "../command";
 
@@ -18,9 +19,9 @@ export const process: Command = {
     });
     const [chainPath, inPath, outPath] = positionals;
     if (!chainPath || !inPath || !outPath || positionals.length > 3) throw new Error(`usage: jubo ${usage}`);
-    const read = (path: string) => {
+    const read = async (path: string) => {
       try {
-        return readWav(new Uint8Array(readFileSync(path)));
+        return await decodeFile(new Uint8Array(readFileSync(path)));
       } catch (error) {
         throw new Error(`${path} ${error instanceof Error ? error.message : String(error)}`);
       }
@@ -32,8 +33,8 @@ export const process: Command = {
       throw new Error(`${chainPath} is not JSON: ${error instanceof Error ? error.message : String(error)}`);
     }
     const { chain, hits } = parseChain(json);
-    const input = read(inPath);
-    const key = values.key === undefined ? null : read(values.key);
+    const input = await read(inPath);
+    const key = values.key === undefined ? null : await read(values.key);
     if (key && key.sampleRate !== input.sampleRate)
       throw new Error(
         `${values.key} has ${key.sampleRate} Hz, ${inPath} ${input.sampleRate} Hz; they must agree`,

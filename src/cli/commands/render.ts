@@ -2,9 +2,9 @@ import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { memoryReader } from "../../core/engine/renderSong";
-import { readWav } from "../../core/file/wav";
 import { readSong } from "../../core/song/songFile";
 import type { Song } from "../../core/song/song";
+import { decodeFile } from "../../server/audio/loadFolder";
 import { resample } from "../../server/audio/resample";
 import { fileFormats, renderFiles, type FileFormat } from "../../server/render/renderFiles";
 import { one, print, type Command } from "../command";
@@ -43,7 +43,7 @@ export const render: Command = {
     for (const mic of song.mics) {
       const file = join(values.audio, mic.file);
       if (!existsSync(file)) throw new Error(`${file} is missing; the song needs it`);
-      const read = readWav(new Uint8Array(readFileSync(file)));
+      const read = await decodeFile(new Uint8Array(readFileSync(file)));
       if (read.channels.length !== mic.channels)
         throw new Error(`${file} has ${read.channels.length} channels, the song expects ${mic.channels}`);
       audio.push(await resample(read.channels, read.sampleRate, song.sampleRate));

@@ -4,10 +4,10 @@ import { chainLatency, micLatency } from "./micBank";
 import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
 import { localRunner, RenderWindow, windowBytes, windowFrames, type BankRunner } from "./renderWindow";
-import { readEdited, type ReadSource } from "./timeline";
+import { readEdited, startingAt, type ReadSource } from "./timeline";
 import type { Song } from "../song/song";
 
-/** Reads one channel of one mic as recorded; positions outside the file are silence. */
+/** Reads one channel of one mic as recorded, by frames of its file; positions outside the file are silence. */
 export type SongReader = (mic: number, channel: number) => ReadSource;
 
 export interface RenderTargets {
@@ -52,7 +52,9 @@ export async function renderSong(
   mixer.reset(0);
   const positions = new PositionLine(mixer.latency);
   positions.reset(0);
-  const readers = song.mics.map((m, i) => Array.from({ length: m.channels }, (_, ch) => reader(i, ch)));
+  const readers = song.mics.map((m, i) =>
+    Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.start)),
+  );
   const total = song.frames + mixer.latency;
   const write = (outlet: Outlet, channels: readonly Float32Array[], at: number, count: number) => {
     const from = Math.max(0, outlet.latency - at);

@@ -3,6 +3,19 @@ import type { Edit, Hit } from "../song/song";
 /** Copies frames [from, from + count) of one channel of a recording into `out` at `to`; outside is silence. */
 export type ReadSource = (from: number, count: number, out: Float32Array, to: number) => void;
 
+/** A recording on the song's time line: its first frame lies at `start`. */
+export const startingAt = (read: ReadSource, start: number): ReadSource =>
+  start === 0 ? read : (from, count, out, to) => read(from - start, count, out, to);
+
+/** Channels of a file as they lie on the song's time line, for what looks at the whole: silence before the start. */
+export const placed = (channels: readonly Float32Array[], start: number): Float32Array[] =>
+  channels.map((x) => {
+    if (start === 0) return x;
+    const y = new Float32Array(start + x.length);
+    y.set(x, start);
+    return y;
+  });
+
 /** Frames by which the recording is moved at an instant of the song. */
 export function shiftAt(edits: readonly Edit[], frame: number): number {
   let low = 0;

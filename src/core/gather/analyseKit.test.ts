@@ -3,7 +3,7 @@ import { demoSampleRate, makeDemo, micFile } from "../../../demo/demoSong";
 import { scoreHits } from "../../../demo/score";
 import { simulate, type Truth } from "../../../demo/simulate";
 import { variedKit } from "../../../demo/varied";
-import { readWav } from "../file/wav";
+import { readAudio } from "../file/audioFile";
 import { editedTime } from "../engine/timeline";
 import { median, quantile } from "../signal/level";
 import { isShell, type Piece } from "../song/song";
@@ -14,7 +14,7 @@ import { guessLabels } from "./labels";
 type Simulated = ReturnType<typeof makeDemo>;
 function analyse({ mics }: Simulated, rate: number): KitAnalysis {
   const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
-  const delivered = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: readWav(micFile(m, rate)).channels }));
+  const delivered = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: readAudio(micFile(m, rate)).channels }));
   return analyseKit(delivered, rate);
 } // prettier-ignore
 

@@ -1,4 +1,5 @@
 import { estimateDelay } from "../align/delays";
+import { placed } from "../engine/timeline";
 import { detectHits, type DetectedHits } from "../hits/detectHits";
 import { measureTempo } from "../hits/tempo";
 import { gainToDb, peakOf } from "../signal/level";
@@ -10,6 +11,8 @@ export interface RecordedMic {
   file: string;
   label: Label;
   channels: Float32Array[];
+  /** Frame of the song at which the channels begin; 0 when it is not told. */
+  start?: number;
 }
 
 export interface AnalysedMic {
@@ -71,13 +74,14 @@ export type Progress = (share: number) => void;
 /**
  * Analyses a delivered kit: silent and unplayed mics, strokes, tempo, delays between mics of one drum and from every
  * drum to every far mic.
- * Shape   channels of all mics begin at the same instant; lengths may differ. Sample rate Hz.
+ * Shape   lengths of the channels may differ. Sample rate Hz.
  */
 export function analyseKit(
-  mics: readonly RecordedMic[],
+  recorded: readonly RecordedMic[],
   sampleRate: number,
   progress: Progress = () => {},
 ): KitAnalysis {
+  const mics = recorded.map((m) => ({ ...m, channels: placed(m.channels, m.start ?? 0) }));
   const peaks = mics.map((m) => gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const facts = mics.map((m, i) => ({
     ...m,

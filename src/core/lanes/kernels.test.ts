@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { processChain } from "../engine/processChain";
-import { type ParamValue } from "../params";
+import type { ParamValue } from "../params";
 import { processorTypes } from "../processors";
 import type { ProcessorState } from "../song/song";
 import { noise } from "../testing/signals";

@@ -46,6 +46,8 @@ export interface MicFacts {
   piece: Piece;
   place: Place;
   sure: number;
+  start?: number;
+  timeReference?: number | null;
 }
 
 /** Pan in % that fits a place and piece: pairs wide, toms as the audience sees them, the rest in the middle. */
@@ -64,12 +66,15 @@ function usualPan({ piece, place }: MicFacts): number {
 }
 
 export const newMic = (facts: MicFacts): Mic => ({
+  start: 0,
+  timeReference: null,
   ...facts,
   silent: false,
   unplayed: false,
   peakDbfs: 0,
   reference: null,
   lateBy: 0,
+  locked: false,
   chain: micChain.map((type) =>
     newProcessor(facts.id, type, false, type === "pan" ? { position: usualPan(facts) } : {}),
   ),
@@ -113,18 +118,24 @@ export const newBuses = (): Bus[] => [
   ], 0),
 ]; // prettier-ignore
 
+/** Frames of a song: to the end of the mic that ends last. */
+export const songFrames = (mics: readonly Pick<Mic, "start" | "frames">[]): number =>
+  mics.reduce((most, m) => Math.max(most, m.start + m.frames), 0);
+
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
-  formatVersion: 2,
+  formatVersion: 3,
   title,
   sampleRate,
-  frames: mics.reduce((most, m) => Math.max(most, m.frames), 0),
+  frames: songFrames(mics),
   mics,
   buses: newBuses(),
   hits: [],
   tempo: null,
   sections: [],
+  align: { anchor: "close", rooms: null },
+  plan: { mirrored: false, places: {} },
   tighten: { strength: 0, grid: "1/16", window: 0.003, largest: 0.04 },
   edits: [],
   referenceRecord: null,

@@ -60,7 +60,7 @@ describe("song file", () => {
   ])("case %#: refused with its reason", (json, reason) => {
     expect(() => readSong(json)).toThrow(reason as string);
   });
-  test("values by section are checked, undone whole, and survive the song's format; version 1 is brought up to date", () => {
+  test("values by section are checked, undone whole, and survive the song's format; older versions are brought up to date", () => {
     const set = { op: "setProcessor", owner: "kick", processor: "kick.trim", bySection: { a: { gain: -3 } } } as const;
     const { song: varied, inverse } = applyOperation(song, set);
     expect(varied.mics[0]!.chain.find((p) => p.type === "trim")!.bySection).toEqual({ a: { gain: -3 } });
@@ -70,6 +70,6 @@ describe("song file", () => {
     const { referenceRecord: _, ...rest } = song;
     const old = { ...rest, formatVersion: 1, sections: [{ name: "verse", from: 1, to: 2 }] };
     const read = readSong(JSON.parse(JSON.stringify(old)));
-    expect(read).toMatchObject({ formatVersion: 2, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
+    expect(read).toMatchObject({ formatVersion: 3, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
   }); // prettier-ignore
 });

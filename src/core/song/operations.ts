@@ -1,10 +1,13 @@
 import { checkParam, type ParamValue } from "../params";
 import { processorType } from "../processors";
+import { songFrames } from "./create";
 import type {
+  AlignSettings,
   Bus,
   Edit,
   Hit,
   Mic,
+  PlanSettings,
   ProcessorState,
   Section,
   SectionValues,
@@ -30,6 +33,10 @@ export type MicValues = Partial<
     | "peakDbfs"
     | "output"
     | "levelBySection"
+    | "locked"
+    | "start"
+    | "audio"
+    | "frames"
   >
 >;
 export type BusValues = Partial<Pick<Bus, "name" | "level" | "muted" | "soloed" | "levelBySection">>;
@@ -39,6 +46,8 @@ export interface SongValues {
   readonly hits?: readonly Hit[];
   readonly sections?: readonly Section[];
   readonly referenceRecord?: string | null;
+  readonly align?: AlignSettings;
+  readonly plan?: PlanSettings;
   readonly tighten?: TightenSettings;
   readonly edits?: readonly Edit[];
   readonly refused?: readonly string[];
@@ -121,10 +130,8 @@ export function applyOperation(song: Song, o: Operation): Applied {
       };
     case "setMic": {
       const mic = find(song.mics, o.mic, "mic");
-      return {
-        song: { ...song, mics: replace(song.mics, { ...mic, ...o.values }) },
-        inverse: { ...o, values: pick(mic, Object.keys(o.values)) as MicValues },
-      };
+      const inverse: Operation = { ...o, values: pick(mic, Object.keys(o.values)) as MicValues };
+      return withMics(song, replace(song.mics, { ...mic, ...o.values }), inverse);
     }
     case "setBus": {
       const bus = find(song.buses, o.bus, "bus");
@@ -179,7 +186,7 @@ export function applyOperation(song: Song, o: Operation): Applied {
 }
 
 const withMics = (song: Song, mics: readonly Mic[], inverse: Operation): Applied => ({
-  song: { ...song, mics, frames: mics.reduce((most, m) => Math.max(most, m.frames), 0) },
+  song: { ...song, mics, frames: songFrames(mics) },
   inverse,
 });
 
@@ -190,5 +197,6 @@ export const applyAll = (song: Song, operations: readonly Operation[]): Song =>
 /** True when an operation keeps mics, buses and chains as they are, so that a running engine can take it up. */
 export function keepsStructure(o: Operation): boolean {
   if (o.op === "several") return o.operations.every(keepsStructure);
+  if (o.op === "setMic") return !("start" in o.values || "audio" in o.values || "frames" in o.values);
   return o.op !== "addMics" && o.op !== "removeMics";
 }

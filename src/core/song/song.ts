@@ -43,6 +43,10 @@ export interface Mic {
   readonly audio: string | null;
   readonly channels: number;
   readonly frames: number;
+  /** Song frame of the file's first frame: 0 unless it was recorded from later on. */
+  readonly start: number;
+  /** Time of day of the first frame as a broadcast file tells it, s; null without one. */
+  readonly timeReference: number | null;
   readonly piece: Piece;
   readonly place: Place;
   /** How sure the label is, 0..1. */
@@ -54,6 +58,8 @@ export interface Mic {
   readonly reference: string | null;
   /** Measured delay against the main mic, frames; when the drum's hits arrive here. */
   readonly lateBy: number;
+  /** Its polarity and delay are right and no proposal touches them. */
+  readonly locked: boolean;
   readonly chain: readonly ProcessorState[];
   /** Fader, dB. */
   readonly level: number;
@@ -125,10 +131,26 @@ export interface TightenSettings {
   readonly largest: number;
 }
 
+/** What the kit is brought in phase with, and where the rooms are left. */
+export interface AlignSettings {
+  /** Close mics stay and second mics come to them; or every drum comes to where the overheads hear it. */
+  readonly anchor: "close" | "overheads";
+  /** Far mics of the room: as recorded, or at this many ms behind the overheads. */
+  readonly rooms: number | null;
+}
+
+/** How the kit plan is drawn. */
+export interface PlanSettings {
+  /** A left-handed drummer's kit. */
+  readonly mirrored: boolean;
+  /** Pieces that stand elsewhere than usual: cm to the drummer's right, cm away from the drummer. */
+  readonly places: Readonly<Partial<Record<Piece, readonly [x: number, y: number]>>>;
+}
+
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
-  readonly formatVersion: 2;
+  readonly formatVersion: 3;
   readonly title: string;
   readonly sampleRate: number;
   readonly frames: number;
@@ -137,6 +159,8 @@ export interface Song {
   readonly hits: readonly Hit[];
   readonly tempo: Tempo | null;
   readonly sections: readonly Section[];
+  readonly align: AlignSettings;
+  readonly plan: PlanSettings;
   readonly tighten: TightenSettings;
   readonly edits: readonly Edit[];
   /** Mic whose file is a reference record: never part of the kit, only compared with; null: none. */

@@ -11,6 +11,14 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
     referenceRecord: null,
     sections: (song["sections"] as object[]).map((s, i) => ({ id: `section${i + 1}`, ...s })),
   }),
+  // Files may start late, mics be locked; what the kit is aligned to and how it stands came in.
+  2: (song) => ({
+    ...song,
+    formatVersion: 3,
+    align: { anchor: "close", rooms: null },
+    plan: { mirrored: false, places: {} },
+    mics: (song["mics"] as object[]).map((m) => ({ start: 0, timeReference: null, locked: false, ...m })),
+  }),
 };
 
 /** A stored document in the newest format. */
@@ -31,9 +39,9 @@ export function readSong(json: unknown): Song {
   const given = json as Partial<Song>;
   if (!Array.isArray(given.sections)) throw new TypeError("the song lacks its sections");
   const song = upgradeSong(json);
-  if (song.formatVersion !== 2)
+  if (song.formatVersion !== 3)
     throw new RangeError(
-      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 and 2`,
+      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 to 3`,
     );
   if (!Number.isFinite(song.sampleRate) || song.sampleRate < 8000 || song.sampleRate > 384000)
     throw new RangeError(`the song's sample rate is ${song.sampleRate}`);

@@ -18,7 +18,11 @@ export const sameStructure = (a: Song, b: Song): boolean =>
       a.mics,
       b.mics,
       (x, y) =>
-        x.id === y.id && x.audio === y.audio && x.channels === y.channels && sameChain(x.chain, y.chain),
+        x.id === y.id &&
+        x.audio === y.audio &&
+        x.channels === y.channels &&
+        x.start === y.start &&
+        sameChain(x.chain, y.chain),
     ) &&
     sameList(
       a.buses,

@@ -1,4 +1,4 @@
-import { randomSource } from "../file/wav";
+import { randomSource } from "../signal/random";
 
 // Signals for tests only.
 export const sine = (frequency: number, level: number, seconds: number, rate = 48000, phase = 0): Float32Array =>

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { editedTime } from "../engine/timeline";
-import { randomSource } from "../file/wav";
+import { randomSource } from "../signal/random";
 import { measureTempo } from "../hits/tempo";
 import type { Hit, Piece, Tempo, TightenSettings } from "../song/song";
 import { barAt } from "./bars";

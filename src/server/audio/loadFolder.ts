@@ -1,11 +1,18 @@
 import { readdirSync, readFileSync, statSync } from "node:fs";
 import { join } from "node:path";
-import { AudioFileError, readWav } from "../../core/file/wav";
+import { isFlac, readAudio } from "../../core/file/audioFile";
+import { AudioFileError } from "../../core/file/sampleFormat";
+import { startsOf } from "../../core/gather/place";
+import { flacReady } from "./flac";
+import { readFlac } from "./flacDecoder";
 import { resample } from "./resample";
+import { entriesOf, openZip, streamOf, usableEntries } from "./zip";
 
 export interface LoadedMic {
   file: string;
   channels: Float32Array[];
+  /** Frame of the song at which the file begins. */
+  start: number;
 }
 
 export interface LoadedFolder {
@@ -15,30 +22,79 @@ export interface LoadedFolder {
   remarks: string[];
 }
 
-/**
- * Reads all WAV files of a folder, sorted by name. A damaged file is named and left out; files of another sample rate
- * than the most common one are converted.
- * Errors  Error in one line when the folder cannot be read or holds no usable file.
- */
-export async function loadFolder(folder: string): Promise<LoadedFolder> {
+interface Decoded {
+  readonly sampleRate: number;
+  readonly channels: Float32Array[];
+  /** Time of day of the first frame, s. */
+  readonly time: number | null;
+  readonly remarks: readonly string[];
+}
+
+const audioNames = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac)$/i;
+
+/** Decodes a whole WAV, AIFF or FLAC file by what it is, whatever its name. Errors  AudioFileError. */
+export async function decodeFile(bytes: Uint8Array): Promise<Decoded> {
+  if (isFlac(bytes)) {
+    await flacReady();
+    const { audio, sampleRate } = readFlac(bytes);
+    return { sampleRate, channels: audio, time: null, remarks: [] };
+  }
+  const { sampleRate, channels, info } = readAudio(bytes);
+  const time = info.timeReference === null ? null : info.timeReference / sampleRate;
+  return { sampleRate, channels, time, remarks: info.remarks };
+}
+
+const bytesOf = (path: string): Uint8Array => {
+  const bytes = readFileSync(path);
+  return new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+};
+
+/** Audio files of a folder or ZIP archive by name, each read when its turn comes. */
+async function* filesOf(path: string): AsyncGenerator<[string, Uint8Array]> {
+  if (/\.zip$/i.test(path) && statSync(path, { throwIfNoEntry: false })?.isFile()) {
+    const zip = await openZip(path);
+    try {
+      for (const [name, entry] of usableEntries(await entriesOf(zip))) {
+        if (!audioNames.test(name)) continue;
+        const parts: Buffer[] = [];
+        for await (const part of streamOf(zip, entry)) parts.push(part);
+        yield [name.replace(/^.*\//, ""), new Uint8Array(Buffer.concat(parts))];
+      }
+    } finally {
+      zip.close();
+    }
+    return;
+  }
   let names: string[];
   try {
-    names = readdirSync(folder).sort();
+    names = readdirSync(path).sort();
   } catch {
-    throw new Error(`${folder} is not a folder that can be read`);
+    throw new Error(`${path} is not a folder or ZIP archive that can be read`);
   }
+  for (const name of names)
+    if (audioNames.test(name) && statSync(join(path, name)).isFile()) yield [name, bytesOf(join(path, name))];
+}
+
+/** The most frequent sample rate, the higher one of two. */
+function commonRate(files: readonly Decoded[]): number {
+  const count = new Map<number, number>();
+  for (const { sampleRate } of files) count.set(sampleRate, (count.get(sampleRate) ?? 0) + 1);
+  return [...count].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]![0];
+}
+
+/**
+ * Reads all audio files of a folder or ZIP archive, sorted by name. A damaged file is named and left out; files of another
+ * sample rate than the most common one are converted; files that start late by their time reference fall in place.
+ * Errors  Error in one line when the folder cannot be read or holds no usable file.
+ */
+export async function loadFolder(path: string): Promise<LoadedFolder> {
   const remarks: string[] = [];
-  const read: { file: string; sampleRate: number; channels: Float32Array[] }[] = [];
-  for (const file of names) {
-    const path = join(folder, file);
-    if (!/\.(wav|wave|bwf|rf64)$/i.test(file) || !statSync(path).isFile()) continue;
+  const read: (Decoded & { file: string })[] = [];
+  for await (const [file, bytes] of filesOf(path)) {
     try {
-      const bytes = readFileSync(path);
-      const { sampleRate, channels, info } = readWav(
-        new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength),
-      );
-      read.push({ file, sampleRate, channels });
-      for (const remark of info.remarks) remarks.push(`${file}: ${remark}`);
+      const decoded = await decodeFile(bytes);
+      read.push({ file, ...decoded });
+      for (const remark of decoded.remarks) remarks.push(`${file}: ${remark}`);
     } catch (error) {
       if (!(error instanceof AudioFileError) && !(error instanceof RangeError)) throw error;
       remarks.push(`${file} ${error.message}; left out`);
@@ -46,16 +102,18 @@ export async function loadFolder(folder: string): Promise<LoadedFolder> {
   }
   if (read.length === 0)
     throw new Error(
-      `${folder} holds no usable WAV file${remarks.length > 0 ? `: ${remarks.join("; ")}` : ""}`,
+      `${path} holds no usable audio file${remarks.length > 0 ? `: ${remarks.join("; ")}` : ""}`,
     );
-  const count = new Map<number, number>();
-  for (const { sampleRate } of read) count.set(sampleRate, (count.get(sampleRate) ?? 0) + 1);
-  const sampleRate = [...count].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]![0];
+  const sampleRate = commonRate(read);
+  const times = read.map((r) => r.time);
+  const starts = startsOf(times, sampleRate);
   const mics: LoadedMic[] = [];
-  for (const one of read) {
+  for (const [i, one] of read.entries()) {
+    const start = starts[i]!;
     if (one.sampleRate !== sampleRate)
       remarks.push(`${one.file} was converted from ${one.sampleRate} to ${sampleRate} Hz`);
-    mics.push({ file: one.file, channels: await resample(one.channels, one.sampleRate, sampleRate) });
+    if (start > 0) remarks.push(`${one.file} begins ${(start / sampleRate).toFixed(3)} s into the song`);
+    mics.push({ file: one.file, channels: await resample(one.channels, one.sampleRate, sampleRate), start });
   }
   return { sampleRate, mics, remarks };
 }

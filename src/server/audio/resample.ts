@@ -1,6 +1,8 @@
-import libsamplerate from "@alexanderolsen/libsamplerate-js";
+import * as libsamplerate from "@alexanderolsen/libsamplerate-js";
 
-const { ConverterType, create } = libsamplerate;
+// Where the package is loaded as an ES module, all of it stands behind its default.
+const { ConverterType, create } =
+  (libsamplerate as { default?: typeof libsamplerate }).default ?? libsamplerate;
 
 /** Converts one or two channels to another sample rate with libsamplerate's best sinc converter. */
 export async function resample(

@@ -20,21 +20,24 @@ async function rowsOf(db: Db, ids: readonly string[]): Promise<AudioRow[]> {
 
 /**
  * The same frames of several mics. Layout: length of a JSON list as 32-bit little-endian number, the list with format,
- * channels, bytes per frame and frames per mic, then the frames of one mic after another as they are stored.
- * A mic that ends earlier gives fewer frames.
+ * channels, bytes per frame, frames of silence before and frames per mic, then the frames of one mic after another as they are stored.
+ * A mic that begins later or ends earlier gives fewer frames. `starts`: song frame at which each file begins.
  */
 export async function readSideBySide(
   db: Db,
   ids: readonly string[],
+  starts: readonly number[],
   from: number,
   count: number,
 ): Promise<Buffer> {
   const rows = await rowsOf(db, ids);
-  const stored = await readStoredFrames(db, rows, from, count);
+  const placed = rows.map((audio, i) => ({ audio, start: starts[i] ?? 0 }));
+  const stored = await readStoredFrames(db, placed, from, count);
   const parts = rows.map(({ sampleFormat, channels, frameBytes }, i) => ({
     sampleFormat,
     channels,
     frameBytes,
+    skip: stored[i]!.skip,
     frames: stored[i]!.frames,
   }));
   const head = Buffer.from(JSON.stringify(parts));

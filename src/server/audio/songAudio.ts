@@ -1,53 +1,59 @@
-import { decodeFrames } from "../../core/file/wav";
+import { decodeFrames } from "../../core/file/sampleFormat";
 import type { SongReader } from "../../core/engine/renderSong";
 import type { Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
-import { listSongAudio, type AudioRow } from "../db/queries/audio";
+import { listSongAudio } from "../db/queries/audio";
 import { AppError } from "../errors";
-import { readStoredFrames } from "./storedFrames";
+import { readStoredFrames, type PlacedAudio } from "./storedFrames";
 
-/** Audio rows of a song's mics, in the order of the mics. */
-export async function audioOfMics(db: Db, songId: string, song: Song): Promise<AudioRow[]> {
+/** Audio of a song's mics on its time line, in the order of the mics. */
+export async function audioOfMics(db: Db, songId: string, song: Song): Promise<PlacedAudio[]> {
   const rows = await listSongAudio(db, songId);
   return song.mics.map((m) => {
     const row = rows.find((r) => r.id === m.audio);
     if (!row) throw new AppError("not_found", `The audio of ${m.file} is missing from the store.`);
-    return row;
+    return { audio: row, start: m.start };
   });
 }
 
-/** Decoded frames of all mics from `from` on; fewer where a file ends. */
+/** Decoded frames of all mics from a song frame on; fewer where a file ends. */
 interface Window {
   readonly from: number;
+  /** [mic][channel] */
   readonly mics: Float32Array[][];
 }
 
-async function readWindow(db: Db, audio: readonly AudioRow[], from: number, count: number): Promise<Window> {
+async function readWindow(
+  db: Db,
+  placed: readonly PlacedAudio[],
+  from: number,
+  count: number,
+): Promise<Window> {
   const start = Math.max(0, from);
-  const stored = await readStoredFrames(db, audio, start, from + count - start);
-  const mics = stored.map(({ frames, bytes }, i) => {
-    const { channels: count } = audio[i]!;
-    const channels = Array.from({ length: count }, () => new Float32Array(frames));
-    decodeFrames(bytes.length === 1 ? bytes[0]! : Buffer.concat(bytes), audio[i]!, frames, channels);
+  const stored = await readStoredFrames(db, placed, start, from + count - start);
+  const mics = stored.map(({ skip, frames, bytes }, i) => {
+    const { audio } = placed[i]!;
+    const channels = Array.from({ length: audio.channels }, () => new Float32Array(skip + frames));
+    decodeFrames(bytes.length === 1 ? bytes[0]! : Buffer.concat(bytes), audio, frames, channels, skip);
     return channels;
   });
   return { from: start, mics };
 }
 
-/** A whole mic, decoded. */
-export async function readWhole(db: Db, audio: AudioRow): Promise<Float32Array[]> {
-  return (await readWindow(db, [audio], 0, audio.frames)).mics[0]!;
+/** A whole mic from the song's first frame on, decoded. */
+export async function readWhole(db: Db, placed: PlacedAudio): Promise<Float32Array[]> {
+  return (await readWindow(db, [placed], 0, placed.start + placed.audio.frames)).mics[0]!;
 }
 
 /** A reader for `renderSong` that holds only a window of the song in memory and reads the next one ahead. */
 export function windowReader(
   db: Db,
-  audio: readonly AudioRow[],
+  placed: readonly PlacedAudio[],
   largestShift: number,
 ): { reader: SongReader; prefetch: (from: number, count: number) => Promise<void> } {
-  let window: Window = { from: 0, mics: audio.map((a) => Array.from({ length: a.channels }, () => new Float32Array(0))) }; // prettier-ignore
+  let window: Window = { from: 0, mics: placed.map(({ audio: a }) => Array.from({ length: a.channels }, () => new Float32Array(0))) }; // prettier-ignore
   const read = (from: number, count: number) =>
-    readWindow(db, audio, from - largestShift, count + 2 * largestShift);
+    readWindow(db, placed, from - largestShift, count + 2 * largestShift);
   let ahead: { from: number; coming: Promise<Window> } | null = null;
   return {
     prefetch: async (from, count) => {
@@ -55,8 +61,9 @@ export function windowReader(
       ahead = { from: from + count, coming: read(from + count, count) };
       ahead.coming.catch(() => {}); // told when its turn comes
     },
-    reader: (mic, channel) => (from, count, out, to) => {
+    reader: (mic, channel) => (fileFrom, count, out, to) => {
       const { from: base, mics } = window;
+      const from = fileFrom + placed[mic]!.start;
       const x = mics[mic]![channel]!;
       out.fill(0, to, to + count);
       const start = Math.max(base, from);

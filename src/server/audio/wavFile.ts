@@ -1,5 +1,6 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from "node:fs";
-import { encodeFrames, randomSource, wavHeader, type WriteFormat } from "../../core/file/wav";
+import { randomSource } from "../../core/signal/random";
+import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWrite";
 
 /** Writes a WAV file as frames come; it has its name only once it is whole. */
 export class WavFile {

@@ -1,6 +1,7 @@
 import Joi from "joi";
 import type { Operation } from "../../core/song/operations";
 import { pieces, places } from "../../core/song/song";
+import { largestFile } from "../useCases/importAudio";
 
 const id = Joi.string().max(80).required();
 const level = Joi.number().min(-100).max(24);
@@ -109,7 +110,16 @@ const operation = Joi.custom(checkOperation);
 
 /** Most frames of one mic in an answer; with the mics bounded too, an answer stays below 100 MB. */
 const framesAtOnce = 131072;
-export const sideBySideSchema = Joi.object<{ ids: string[]; from: number; count: number }>({
+export const sideBySideSchema = Joi.object<{ ids: string[]; starts: number[]; from: number; count: number }>({
+  starts: Joi.array()
+    .items(
+      Joi.number()
+        .integer()
+        .min(0)
+        .max(2 ** 40),
+    )
+    .max(64)
+    .required(),
   ids: Joi.array()
     .items(Joi.string().guid({ version: "uuidv4" }))
     .min(1)
@@ -117,6 +127,13 @@ export const sideBySideSchema = Joi.object<{ ids: string[]; from: number; count:
     .required(),
   from: Joi.number().integer().min(0).required(),
   count: Joi.number().integer().min(1).max(framesAtOnce).required(),
+});
+
+/** A file that is about to be sent in parts. */
+export const uploadSchema = Joi.object<{ name: string; bytes: number; mark: string }>({
+  name: Joi.string().min(1).max(1000).required(),
+  bytes: Joi.number().integer().min(0).max(largestFile).required(),
+  mark: Joi.string().max(100).required(),
 });
 
 const version = Joi.number().integer().min(0).required();

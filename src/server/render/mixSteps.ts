@@ -1,4 +1,4 @@
-import { editedTime } from "../../core/engine/timeline";
+import { editedTime, placed } from "../../core/engine/timeline";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
 import { gatherFacts } from "../../core/gather/facts";
 import type { Facts, Proposal } from "../../core/gather/proposal";
@@ -41,6 +41,7 @@ export function songOf(
         audio: null,
         channels: m.channels.length,
         frames: m.channels[0]!.length,
+        start: m.start ?? 0,
         ...m.label,
       }),
     ),
@@ -62,7 +63,7 @@ export function mixSteps(
   let song = songOf(title, mics, sampleRate, analysis);
   const facts = gatherFacts(
     song.mics,
-    mics.map((m) => m.channels),
+    mics.map((m) => placed(m.channels, m.start ?? 0)),
     analysis,
   );
   const last = steps.indexOf(options.through);

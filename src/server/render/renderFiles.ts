@@ -10,7 +10,7 @@ import type { Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { writeFlac } from "../audio/flacFile";
 import { threadedRunner } from "./threads";
-import type { WriteFormat } from "../../core/file/wav";
+import type { WriteFormat } from "../../core/file/wavWrite";
 
 export type FileFormat = WriteFormat | "flac";
 export const fileFormats: readonly FileFormat[] = ["wav16", "wav24", "wav32f", "flac"];

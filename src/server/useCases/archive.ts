@@ -1,12 +1,12 @@
 import { Readable } from "node:stream";
-import { crc32 } from "node:zlib";
-import yauzl from "yauzl";
+import type yauzl from "yauzl";
 import yazl from "yazl";
 import type { Facts } from "../../core/gather/proposal";
 import { readSong } from "../../core/song/songFile";
 import type { Song } from "../../core/song/song";
 import { audioOfMics } from "../audio/songAudio";
 import { streamFile } from "../audio/store";
+import { entriesOf, openZip, streamOf } from "../audio/zip";
 import { pool } from "../db/pool";
 import { findFile } from "../db/queries/file";
 import { deleteSong, findSong, lockSong, updateFacts, updateSong } from "../db/queries/song";
@@ -34,7 +34,7 @@ export async function packSong(songId: string): Promise<{ title: string; stream:
   zip.addBuffer(Buffer.from(JSON.stringify(portable, null, 1)), songEntry, { mtime });
   zip.addBuffer(Buffer.from(JSON.stringify(row.facts)), factsEntry, { mtime });
   for (const [i, mic] of song.mics.entries()) {
-    const file = (await findFile(pool(), audio[i]!.originalFileId))!;
+    const file = (await findFile(pool(), audio[i]!.audio.originalFileId))!;
     const stream = Readable.from(streamFile(pool(), file), { objectMode: false });
     zip.addReadStream(stream, `audio/${mic.file.replace(/[\\/]/g, "-")}`, {
       mtime,
@@ -44,51 +44,6 @@ export async function packSong(songId: string): Promise<{ title: string; stream:
   }
   zip.end();
   return { title: song.title, stream: zip.outputStream };
-}
-
-const openZip = (path: string): Promise<yauzl.ZipFile> =>
-  new Promise((resolve, reject) =>
-    yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) =>
-      error
-        ? reject(new AppError("invalid", `This is not a readable archive: ${error.message}.`))
-        : resolve(zip),
-    ),
-  );
-
-const entriesOf = (zip: yauzl.ZipFile): Promise<Map<string, yauzl.Entry>> =>
-  new Promise((resolve, reject) => {
-    const entries = new Map<string, yauzl.Entry>();
-    zip.on("entry", (entry: yauzl.Entry) => {
-      entries.set(entry.fileName, entry);
-      if (entries.size > 1000)
-        return reject(new AppError("invalid", "The archive holds more than 1000 entries."));
-      zip.readEntry();
-    });
-    zip.on("end", () => resolve(entries));
-    zip.on("error", (error: Error) =>
-      reject(new AppError("invalid", `The archive is damaged: ${error.message}.`)),
-    );
-    zip.readEntry();
-  });
-
-const openEntry = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Readable> =>
-  new Promise((resolve, reject) =>
-    zip.openReadStream(entry, (error, stream) =>
-      error
-        ? reject(new AppError("invalid", `${entry.fileName} in the archive is damaged: ${error.message}.`))
-        : resolve(stream),
-    ),
-  );
-
-/** The bytes of an entry; a checksum that does not fit ends them with an error. */
-async function* streamOf(zip: yauzl.ZipFile, entry: yauzl.Entry): AsyncGenerator<Buffer> {
-  let sum = 0;
-  for await (const piece of await openEntry(zip, entry)) {
-    sum = crc32(piece as Buffer, sum);
-    yield piece as Buffer;
-  }
-  if (sum !== entry.crc32)
-    throw new AppError("invalid", `${entry.fileName} in the archive is damaged: its checksum does not fit.`);
 }
 
 async function jsonOf(zip: yauzl.ZipFile, entry: yauzl.Entry | undefined, name: string): Promise<unknown> {

@@ -1,20 +1,15 @@
-import {
-  AudioFileError,
-  checkNumbers,
-  decodeFrames,
-  encodeFrames,
-  randomSource,
-  readWavHeader,
-  wavHeader,
-  type WavInfo,
-} from "../../core/file/wav";
+import { AudioFileError } from "../../core/file/sampleFormat";
+import type { Marker } from "../../core/file/audioFile";
 import { guessLabels } from "../../core/gather/labels";
+import { placeMics, sectionsOf } from "../../core/gather/place";
 import { gainToDb } from "../../core/signal/level";
 import { newMic } from "../../core/song/create";
-import type { Mic } from "../../core/song/song";
-import { PeakGatherer, peakLevels } from "../audio/peaks";
-import { resample } from "../audio/resample";
-import { readRange, storeFile, type StoredFile } from "../audio/store";
+import { applyAll, type Operation } from "../../core/song/operations";
+import type { Mic, Song } from "../../core/song/song";
+import { IncomingAudio } from "../audio/incoming";
+import { peakLevels } from "../audio/peaks";
+import { convertedCopy, decodedCopy, type Playable } from "../audio/playable";
+import { storeFile, type StoredFile } from "../audio/store";
 import { inTransaction, type Db } from "../db/pool";
 import { findSongAudioByHash, insertAudio, insertPeaks, linkAudio } from "../db/queries/audio";
 import { lockSong } from "../db/queries/song";
@@ -25,71 +20,38 @@ import { changeLocked } from "./editSong";
 export const largestFile = 8 * 1024 ** 3;
 /** Most mics a song may have. */
 export const mostMics = 64;
-/** Bytes that must hold all that comes before the audio. */
-const headBytes = 256 * 1024;
-
-/** Follows the bytes of a WAV file as they come in: reads the header, checks every sample, gathers peaks. */
-class WavWatcher {
-  info: WavInfo | null = null;
-  peaks: PeakGatherer | null = null;
-  private rest = Buffer.alloc(0);
-  private frames = 0;
-
-  constructor(private readonly declaredBytes: number) {}
-
-  readonly watch = (chunk: Buffer, byteStart: number): void => {
-    if (!this.info) {
-      if (byteStart > 0) return;
-      this.info = readWavHeader(chunk.subarray(0, headBytes), this.declaredBytes);
-      this.peaks = new PeakGatherer(this.info.channels);
-    }
-    const { dataStart, frameBytes, channels, frames } = this.info;
-    const skip = Math.max(0, dataStart - byteStart);
-    if (skip >= chunk.length) return;
-    const bytes =
-      this.rest.length > 0 ? Buffer.concat([this.rest, chunk.subarray(skip)]) : chunk.subarray(skip);
-    const whole = Math.min(Math.floor(bytes.length / frameBytes), frames - this.frames);
-    const audio = Array.from({ length: channels }, () => new Float32Array(whole));
-    decodeFrames(bytes, this.info, whole, audio);
-    checkNumbers(audio, this.frames);
-    this.peaks!.add(audio, whole);
-    this.frames += whole;
-    this.rest = Buffer.from(bytes.subarray(whole * frameBytes));
-  };
-
-  finish(byteLength: number): { info: WavInfo; peaks: PeakGatherer } {
-    if (byteLength === 0) throw new AudioFileError("is empty (0 bytes)");
-    if (!this.info || !this.peaks) throw new AudioFileError("is no readable WAV file");
-    if (this.frames < this.info.frames)
-      throw new AudioFileError(
-        `ends too early: ${this.info.frames} frames are promised, ${this.frames} are there`,
-      );
-    this.peaks.close();
-    return { info: this.info, peaks: this.peaks };
-  }
-}
-
 /** Name of a file without folders and control characters, never empty, 200 characters at most. */
 export const cleanName = (name: string): string =>
   name.replace(/^.*[\\/]/, "").replace(/\p{Cc}/gu, "").trim().slice(-200) || "unnamed.wav"; // prettier-ignore
 
-async function convert(db: Db, name: string, file: StoredFile, info: WavInfo, sampleRate: number) {
-  const bytes = await readRange(db, file.id, info.dataStart, info.dataStart + info.frames * info.frameBytes);
-  const channels = Array.from({ length: info.channels }, () => new Float32Array(info.frames));
-  decodeFrames(bytes, info, info.frames, channels);
-  const converted = await resample(channels, info.sampleRate, sampleRate);
-  const frames = converted[0]!.length;
-  const head = wavHeader("wav32f", info.channels, sampleRate, frames);
-  async function* pieces() {
-    yield head;
-    for (let at = 0; at < frames; at += 65536)
-      yield encodeFrames(converted, "wav32f", at, Math.min(65536, frames - at), randomSource(1));
-  }
-  const stored = await storeFile(db, name, "audio/wav", pieces());
-  const peaks = new PeakGatherer(info.channels);
-  peaks.add(converted, frames);
-  peaks.close();
-  return { stored, info: readWavHeader(head, stored.byteLength), peaks };
+/** How a stored file is played in a song; `song` null: it sets the song's rate. */
+async function playable(
+  db: Db,
+  name: string,
+  stored: StoredFile,
+  incoming: ReturnType<IncomingAudio["finish"]>,
+  songRate: number | null,
+): Promise<{
+  played: Playable;
+  sampleRate: number;
+  timeReference: number | null;
+  markers: readonly Marker[];
+  remarks: readonly string[];
+}> {
+  if (incoming.kind === "flac")
+    return {
+      ...(await decodedCopy(db, name, stored, songRate)),
+      timeReference: null,
+      markers: [],
+      remarks: [],
+    };
+  const { info, peaks, markers } = incoming;
+  const { sampleRate, timeReference, remarks } = info;
+  const played =
+    songRate === null || songRate === sampleRate
+      ? { stored, info, peaks }
+      : await convertedCopy(db, name, stored, info, songRate);
+  return { played, sampleRate, timeReference: timeReference && timeReference / sampleRate, markers, remarks };
 }
 
 export interface Imported {
@@ -99,8 +61,8 @@ export interface Imported {
 }
 
 /**
- * Takes one WAV file into a song: all of it or nothing. The first file of a song sets its sample rate; a file of
- * another rate is kept as it is and played through a converted copy.
+ * Takes one audio file into a song: all of it or nothing. The first file of a song sets its sample rate; a file of
+ * another rate, and FLAC, are kept as they are and played through a converted copy.
  * Errors  AppError "invalid" that names the file and what is wrong with it; "conflict" for the same file twice.
  */
 export async function importAudio(
@@ -115,13 +77,13 @@ export async function importAudio(
       "too_large",
       `${name} has ${declaredBytes} bytes; at most ${largestFile} are taken. Nothing was changed.`,
     );
-  const watcher = new WavWatcher(declaredBytes);
+  const watcher = new IncomingAudio(declaredBytes);
   try {
     return await inTransaction(async (db) => {
       const stored = await storeFile(db, name, "audio/wav", source, watcher.watch);
       if (stored.byteLength !== declaredBytes)
         throw new AudioFileError(`broke off after ${stored.byteLength} of ${declaredBytes} bytes`);
-      const { info, peaks } = watcher.finish(stored.byteLength);
+      const incoming = watcher.finish(stored.byteLength);
       // The song is locked only now, so that files can come in side by side.
       const row = await lockSong(db, songId);
       if (!row) throw new AppError("not_found", "This song does not exist any more.");
@@ -130,24 +92,29 @@ export async function importAudio(
         throw new AppError("invalid", `A song holds at most ${mostMics} mics; ${name} was left out.`);
       const twin = await findSongAudioByHash(db, songId, stored.sha256);
       if (twin) throw new AppError("conflict", `${name} holds the same audio as ${twin}; it was left out.`);
-      const remarks = [...info.remarks];
-      const sampleRate = song.mics.length === 0 ? info.sampleRate : song.sampleRate;
-      let played = { stored, info, peaks };
-      if (info.sampleRate !== sampleRate) {
-        played = await convert(db, name, stored, info, sampleRate);
-        remarks.push(`converted from ${info.sampleRate} to ${sampleRate} Hz`);
-      }
+      const songRate = song.mics.length === 0 ? null : song.sampleRate;
+      const { played, timeReference, markers, ...came } = await playable(
+        db,
+        name,
+        stored,
+        incoming,
+        songRate,
+      );
+      const sampleRate = songRate ?? came.sampleRate;
+      const remarks = [...came.remarks];
+      const converted = came.sampleRate !== sampleRate;
+      if (converted) remarks.push(`converted from ${came.sampleRate} to ${sampleRate} Hz`);
       const peakDbfs = gainToDb(played.peaks.peak);
       const audioId = await insertAudio(db, {
         originalFileId: stored.id,
         fileId: played.stored.id,
         sampleFormat: played.info.sampleFormat,
-        channels: info.channels,
+        channels: played.info.channels,
         sampleRate,
         frameBytes: played.info.frameBytes,
         dataStart: played.info.dataStart,
         frames: played.info.frames,
-        convertedFrom: info.sampleRate === sampleRate ? null : info.sampleRate,
+        convertedFrom: converted ? came.sampleRate : null,
         peakDbfs,
       });
       for (const [level, framesPerPeak] of peakLevels.entries())
@@ -157,27 +124,28 @@ export async function importAudio(
         name,
         song.mics.map((m) => m.file),
       );
-      const [label] = guessLabels([{ file, channels: info.channels }]);
+      const { channels, frames } = played.info;
+      const [label] = guessLabels([{ file, channels }]);
       const mic: Mic = {
         ...newMic({
           id: nextMicId(song.mics),
           file,
           audio: audioId,
-          channels: info.channels,
-          frames: played.info.frames,
+          channels,
+          frames,
+          timeReference,
           ...label!,
         }),
         peakDbfs,
       };
-      const settled = settleLabels([...song.mics, mic]);
+      const operations = takeMic({ ...song, sampleRate }, mic, markers);
+      const start = applyAll(song, operations).mics.find((m) => m.id === mic.id)!.start;
+      if (start > 0) remarks.push(`begins ${(start / sampleRate).toFixed(3)} s into the song`);
       const version = await changeLocked(
         db,
         { ...row, document: { ...song, sampleRate } },
         `Import ${file}`,
-        {
-          op: "several",
-          operations: [{ op: "addMics", mics: [mic] }, ...settled],
-        },
+        { op: "several", operations },
       );
       return { mic, version, remarks };
     });
@@ -186,6 +154,22 @@ export async function importAudio(
       throw new AppError("invalid", `${name} ${error.message}. It was left out; everything else is safe.`);
     throw error;
   }
+}
+
+/** Adds a mic, settles labels and starts anew, and makes sections of its markers when the song has none. */
+function takeMic(song: Song, mic: Mic, markers: readonly Marker[]): Operation[] {
+  const mics = [...song.mics, mic];
+  const operations: Operation[] = [
+    { op: "addMics", mics: [mic] },
+    ...settleLabels(mics),
+    ...placeMics(mics, song.sampleRate),
+  ];
+  if (markers.length === 0 || song.sections.length > 0) return operations;
+  const { frames, mics: settled } = applyAll(song, operations);
+  const { start } = settled.find((m) => m.id === mic.id)!;
+  const places = markers.map((m) => ({ ...m, frame: m.frame + start }));
+  const sections = sectionsOf(places, frames, song.sampleRate);
+  return [...operations, { op: "setSong", values: { sections } }];
 }
 
 /** What a new name tells about the labels of others ("Kick" beside "Kick out"); labels set by hand are left alone. */

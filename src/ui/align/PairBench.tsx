@@ -38,8 +38,8 @@ export function PairBench({ main, second, title, proposals }: Props) {
     [hits, main.piece],
   );
   const ask = {
-    main: { audio: main.audio!, channels: main.channels },
-    second: { audio: second.audio!, channels: second.channels },
+    main: { audio: main.audio!, start: main.start },
+    second: { audio: second.audio!, start: second.start },
     times,
     sampleRate,
   };

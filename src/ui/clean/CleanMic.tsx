@@ -37,7 +37,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
   const threshold = gate.params["threshold"] as number;
   const byHits = gate.params["opens"] === "hits";
 
-  const audio = { audio: mic.audio!, channels: mic.channels };
+  const audio = { audio: mic.audio!, start: mic.start };
   const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
   const first = gate.on || !dynamicEq.on ? gate : dynamicEq;
   const chainKey = JSON.stringify([

@@ -33,8 +33,8 @@ export function ImportPanel({ empty }: { empty: boolean }) {
     >
       <input {...getInputProps({ "aria-label": "Audio files" })} />
       <p>
-        <FolderPlus aria-hidden /> Drop the folder of mic files here: WAV, mono or stereo, all of one
-        performance.
+        <FolderPlus aria-hidden /> Drop the folder or ZIP of mic files here: WAV, AIFF or FLAC, mono or
+        stereo, all of one performance; a MIDI file brings its tempo map.
       </p>
       <Button size="sm" variant={empty ? "primary" : "outline-primary"} onClick={open}>
         Choose files

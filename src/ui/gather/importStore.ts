@@ -1,6 +1,7 @@
 import { create } from "zustand";
-import { ApiError, uploadAudio } from "../shared/api";
+import { ApiError } from "../shared/api";
 import { useSong } from "../shared/songStore";
+import { sendFile } from "./upload";
 
 export interface ImportRow {
   readonly id: number;
@@ -28,13 +29,21 @@ const patch = (id: number, change: Partial<ImportRow>) =>
 async function send(songId: string, row: ImportRow): Promise<void> {
   patch(row.id, { state: "coming" });
   try {
-    const { remarks } = await uploadAudio(
+    const { taken, refused } = await sendFile(
       songId,
       row.file,
       (progress) => patch(row.id, { progress }),
       stopper.signal,
     );
-    patch(row.id, { state: "in", progress: 1, message: remarks.join(" ") });
+    const several = taken.length + refused.length > 1;
+    const lines = [
+      ...(several
+        ? [`${taken.length} of ${taken.length + refused.length} files of the archive are in.`]
+        : []),
+      ...taken.flatMap((t) => t.remarks.map((r) => (several ? `${t.file}: ${r}` : r))),
+      ...refused.map((r) => r.message),
+    ];
+    patch(row.id, { state: taken.length > 0 ? "in" : "refused", progress: 1, message: lines.join("; ") });
   } catch (error) {
     const message = error instanceof Error ? error.message : String(error);
     const stopped = error instanceof ApiError && error.code === "stopped";

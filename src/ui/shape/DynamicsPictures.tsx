@@ -35,7 +35,7 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
   const { value, busy, error } = useEvidence(
     "effect",
     JSON.stringify([mic.audio, hits.length, mic.piece, chain.slice(0, upTo)]),
-    { mic: { audio: mic.audio! }, chain, processor: state.id, strokes: strokes.mains, hits: strokes.all, sampleRate },
+    { mic: { audio: mic.audio!, start: mic.start }, chain, processor: state.id, strokes: strokes.mains, hits: strokes.all, sampleRate },
   ); // prettier-ignore
   const perStroke = useMemo((): Series[] => {
     if (!value) return [];

@@ -23,7 +23,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
   const v = (name: string) => state.params[name] as number;
   const color = mic.piece.replace(/\d/, "");
   const { value, busy, error } = useEvidence("spectra", `${mic.audio} ${mic.piece} ${hits.length}`, {
-    mic: { audio: mic.audio! },
+    mic: { audio: mic.audio!, start: mic.start },
     piece: mic.piece,
     hits,
     lateBy: mic.lateBy,

@@ -74,6 +74,12 @@ export interface PastState {
   readonly at: string;
 }
 
+/** How the files of one upload fared; an archive holds several. */
+export interface Delivered {
+  readonly taken: readonly { readonly file: string; readonly remarks: readonly string[] }[];
+  readonly refused: readonly { readonly file: string; readonly message: string }[];
+}
+
 export const api = {
   listSongs: async () => (await ask<{ songs: SongEntry[] }>("/api/songs")).songs,
   createSong: async (title: string) => (await post<{ id: string }>("/api/songs", { title })).id,
@@ -91,39 +97,10 @@ export const api = {
   listTasks: async (id: string) => (await ask<{ tasks: Task[] }>(`/api/songs/${id}/tasks`)).tasks,
   readTask: (id: string) => ask<Task>(`/api/tasks/${id}`),
   stopTask: (id: string) => ask<object>(`/api/tasks/${id}`, { method: "DELETE" }),
+  beginUpload: (id: string, file: { name: string; bytes: number; mark: string }) =>
+    post<{ id: string; received: number }>(`/api/songs/${id}/uploads`, file),
+  takeUpload: (id: string) => post<Delivered>(`/api/uploads/${id}`, {}),
   importArchive: async (file: File) =>
     (await ask<{ id: string }>("/api/archives", { method: "POST", body: file })).id,
   enter: (passphrase: string) => post<object>("/api/session", { passphrase }),
 };
-
-/** Sends one audio file, with progress 0..1; `signal` breaks it off and leaves nothing behind. */
-export function uploadAudio(
-  songId: string,
-  file: File,
-  progress: (share: number) => void,
-  signal: AbortSignal,
-): Promise<{ remarks: string[] }> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest(); // fetch tells no upload progress
-    request.open("PUT", `/api/songs/${songId}/files?name=${encodeURIComponent(file.name)}`);
-    request.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
-    request.onerror = () =>
-      reject(new ApiError("offline", "The connection broke off; nothing of it was kept."));
-    request.onabort = () => reject(new ApiError("stopped", "Stopped; nothing of it was kept."));
-    request.onload = () => {
-      let body: { remarks?: string[]; code?: string; message?: string } = {};
-      try {
-        body = JSON.parse(request.responseText) as typeof body;
-      } catch {
-        // told by its status below
-      }
-      if (request.status === 200) resolve({ remarks: body.remarks ?? [] });
-      else
-        reject(
-          new ApiError(body.code ?? "internal", body.message ?? `The server answered ${request.status}.`),
-        );
-    };
-    signal.addEventListener("abort", () => request.abort());
-    request.send(file);
-  });
-}

@@ -7,12 +7,13 @@ import { sideBySideSchema } from "@/server/http/schemas";
 export const GET = (request: Request): Promise<Response> =>
   respond(async () => {
     const query = Object.fromEntries(new URL(request.url).searchParams);
-    const { ids, from, count } = valid(sideBySideSchema, {
+    const { ids, starts, from, count } = valid(sideBySideSchema, {
       ids: query["ids"]?.split(","),
+      starts: query["starts"] ? query["starts"].split(",").map(Number) : [],
       from: Number(query["from"]),
       count: Number(query["count"]),
     });
-    const body = await readSideBySide(pool(), ids, from, count);
+    const body = await readSideBySide(pool(), ids, starts, from, count);
     return new Response(new Uint8Array(body), {
       headers: { "content-type": "application/octet-stream", "cache-control": "private, max-age=600" },
     });

@@ -1,4 +1,4 @@
-import type { SampleFormat } from "../../../core/file/wav";
+import type { SampleFormat } from "../../../core/file/sampleFormat";
 import type { Db } from "../pool";
 
 export interface AudioRow {

@@ -1,0 +1,40 @@
+import { endUpload, takePart, wholeUpload } from "@/server/audio/uploads";
+import { AppError } from "@/server/errors";
+import { guarded, idOf } from "@/server/http/respond";
+import { importFile } from "@/server/useCases/importFile";
+
+interface Context {
+  params: Promise<{ id: string }>;
+}
+
+/** Takes the next part of a file as the raw body; `from` in the query is how much was sent before. */
+export const PUT = (request: Request, { params }: Context): Promise<Response> =>
+  guarded(request, async () => {
+    const from = Number(new URL(request.url).searchParams.get("from"));
+    if (!Number.isSafeInteger(from) || from < 0)
+      throw new AppError("invalid", "Where the part begins is not told.");
+    return { received: await takePart(await idOf(params), from, request.body) };
+  });
+
+/** Takes the whole file into its song. */
+export const POST = (request: Request, { params }: Context): Promise<Response> =>
+  guarded(request, async () => {
+    const id = await idOf(params);
+    const { upload, path } = await wholeUpload(id);
+    try {
+      const delivered = await importFile(upload.songId, upload.name, upload.bytes, path);
+      await endUpload(id);
+      return delivered;
+    } catch (error) {
+      // A refused file is done with; after a fault of ours it can be tried again without being sent anew.
+      if (error instanceof AppError) await endUpload(id);
+      throw error;
+    }
+  });
+
+/** Forgets a file that was on its way. */
+export const DELETE = (request: Request, { params }: Context): Promise<Response> =>
+  guarded(request, async () => {
+    await endUpload(await idOf(params));
+    return {};
+  });

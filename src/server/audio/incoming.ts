@@ -1,0 +1,90 @@
+import {
+  behindAudio,
+  isFlac,
+  readAudioHeader,
+  readMarkers,
+  type AudioInfo,
+  type Marker,
+} from "../../core/file/audioFile";
+import { AudioFileError, checkNumbers, decodeFrames } from "../../core/file/sampleFormat";
+import { PeakGatherer } from "./peaks";
+
+/** Bytes that must hold all that comes before the audio. */
+const headBytes = 256 * 1024;
+/** Bytes behind the audio that are searched for markers. */
+const tailBytes = 1 << 20;
+
+/** What was learnt of a file while it came in. */
+export type Incoming =
+  | { readonly kind: "flac" }
+  | {
+      readonly kind: "plain";
+      readonly info: AudioInfo;
+      readonly peaks: PeakGatherer;
+      readonly markers: readonly Marker[];
+    };
+
+/** Follows the bytes of an audio file as they come in: reads the header, checks every sample, gathers peaks and markers. */
+export class IncomingAudio {
+  private flac = false;
+  private info: AudioInfo | null = null;
+  private peaks: PeakGatherer | null = null;
+  private head: Buffer = Buffer.alloc(0);
+  private rest: Buffer = Buffer.alloc(0);
+  private readonly tail: Buffer[] = [];
+  private tailLength = 0;
+  private frames = 0;
+
+  constructor(private readonly declaredBytes: number) {}
+
+  readonly watch = (chunk: Buffer, byteStart: number): void => {
+    if (this.flac) return;
+    if (!this.info) {
+      if (byteStart > 0) return;
+      if (isFlac(chunk)) {
+        this.flac = true;
+        return;
+      }
+      this.head = chunk.subarray(0, headBytes);
+      this.info = readAudioHeader(this.head, this.declaredBytes);
+      this.peaks = new PeakGatherer(this.info.channels);
+    }
+    this.takeFrames(this.info, chunk, byteStart);
+    this.takeTail(this.info, chunk, byteStart);
+  };
+
+  private takeFrames(info: AudioInfo, chunk: Buffer, byteStart: number): void {
+    const { dataStart, frameBytes, channels, frames } = info;
+    const skip = Math.max(0, dataStart - byteStart);
+    if (skip >= chunk.length || this.frames >= frames) return;
+    const bytes =
+      this.rest.length > 0 ? Buffer.concat([this.rest, chunk.subarray(skip)]) : chunk.subarray(skip);
+    const whole = Math.min(Math.floor(bytes.length / frameBytes), frames - this.frames);
+    const audio = Array.from({ length: channels }, () => new Float32Array(whole));
+    decodeFrames(bytes, info, whole, audio);
+    checkNumbers(audio, this.frames);
+    this.peaks!.add(audio, whole);
+    this.frames += whole;
+    this.rest = Buffer.from(bytes.subarray(whole * frameBytes));
+  }
+  private takeTail(info: AudioInfo, chunk: Buffer, byteStart: number): void {
+    const from = Math.max(0, behindAudio(info) - byteStart);
+    if (from >= chunk.length || this.tailLength >= tailBytes) return;
+    const part = chunk.subarray(from, from + tailBytes - this.tailLength);
+    this.tail.push(part);
+    this.tailLength += part.length;
+  }
+
+  /** Errors  AudioFileError when the audio is not all there. */
+  finish(byteLength: number): Incoming {
+    if (byteLength === 0) throw new AudioFileError("is empty (0 bytes)");
+    if (this.flac) return { kind: "flac" };
+    const { info, peaks, frames } = this;
+    if (!info || !peaks) throw new AudioFileError("is no readable audio file");
+    if (frames < info.frames)
+      throw new AudioFileError(`ends too early: ${info.frames} frames are promised, ${frames} are there`);
+    peaks.close();
+    const parts = [this.head.subarray(12, info.dataStart), Buffer.concat(this.tail)];
+    return { kind: "plain", info, peaks, markers: readMarkers(this.head, parts) };
+  }
+}

@@ -1,0 +1,73 @@
+import { readAudioHeader, type AudioInfo } from "../../core/file/audioFile";
+import { AudioFileError, decodeFrames } from "../../core/file/sampleFormat";
+import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWrite";
+import { randomSource } from "../../core/signal/random";
+import type { Db } from "../db/pool";
+import { flacReady } from "./flac";
+import { largestFlac, readFlac } from "./flacDecoder";
+import { PeakGatherer } from "./peaks";
+import { resample } from "./resample";
+import { readRange, storeFile, type StoredFile } from "./store";
+
+/** A file as it is played: the original, or a copy that can be read by range at the song's rate. */
+export interface Playable {
+  readonly stored: StoredFile;
+  readonly info: AudioInfo;
+  readonly peaks: PeakGatherer;
+}
+
+/** Stores a copy of decoded audio for playback. */
+export async function storeCopy(
+  db: Db,
+  name: string,
+  channels: readonly Float32Array[],
+  sampleRate: number,
+  format: WriteFormat,
+): Promise<Playable> {
+  const frames = channels[0]!.length;
+  const head = wavHeader(format, channels.length, sampleRate, frames);
+  async function* pieces() {
+    yield head;
+    for (let at = 0; at < frames; at += 65536)
+      yield encodeFrames(channels, format, at, Math.min(65536, frames - at), randomSource(1));
+  }
+  const stored = await storeFile(db, name, "audio/wav", pieces());
+  const peaks = new PeakGatherer(channels.length);
+  peaks.add(channels, frames);
+  peaks.close();
+  return { stored, info: readAudioHeader(head, stored.byteLength), peaks };
+}
+
+/** A plain file at another rate, converted. */
+export async function convertedCopy(
+  db: Db,
+  name: string,
+  file: StoredFile,
+  info: AudioInfo,
+  sampleRate: number,
+): Promise<Playable> {
+  const bytes = await readRange(db, file.id, info.dataStart, info.dataStart + info.frames * info.frameBytes);
+  const channels = Array.from({ length: info.channels }, () => new Float32Array(info.frames));
+  decodeFrames(bytes, info, info.frames, channels);
+  return storeCopy(db, name, await resample(channels, info.sampleRate, sampleRate), sampleRate, "wav32f");
+}
+
+/**
+ * A FLAC file decoded, and converted when it is not at the song's rate (null: the song takes this one's).
+ * Errors  AudioFileError.
+ */
+export async function decodedCopy(
+  db: Db,
+  name: string,
+  file: StoredFile,
+  songRate: number | null,
+): Promise<{ played: Playable; sampleRate: number }> {
+  if (file.byteLength > largestFlac)
+    throw new AudioFileError(`has ${file.byteLength} bytes; FLAC files are taken up to ${largestFlac}`);
+  await flacReady();
+  const { audio, sampleRate, bits } = readFlac(await readRange(db, file.id, 0, file.byteLength));
+  const rate = songRate ?? sampleRate;
+  const channels = await resample(audio, sampleRate, rate);
+  const exact = rate === sampleRate && bits <= 24;
+  return { played: await storeCopy(db, name, channels, rate, exact ? "wav24" : "wav32f"), sampleRate };
+}

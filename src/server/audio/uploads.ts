@@ -1,0 +1,131 @@
+import { randomUUID } from "node:crypto";
+import { createWriteStream } from "node:fs";
+import { mkdir, readdir, readFile, rm, stat, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
+import { AppError } from "../errors";
+
+/** A file on its way in: it comes in parts, and goes on where it stopped, also after the server was started anew. */
+export interface Upload {
+  readonly id: string;
+  readonly songId: string;
+  readonly name: string;
+  readonly bytes: number;
+  /** What tells the sender's file from others of the same name, such as its date. */
+  readonly mark: string;
+}
+
+/** Where parts lie until the file is whole; what is whole goes into the database. */
+const folder = (): string => process.env["JUBO_UPLOADS"] ?? join(process.cwd(), "data", "uploads");
+/** Uploads that nobody went on with are let go, ms. */
+const keptMs = 2 * 86400_000;
+/** Most uploads that may be open. */
+const mostOpen = 400;
+
+const partOf = (id: string): string => join(folder(), `${id}.part`);
+const noteOf = (id: string): string => join(folder(), `${id}.json`);
+/** Uploads that are being written to. */
+const busy = new Set<string>();
+
+async function listUploads(): Promise<Upload[]> {
+  await mkdir(folder(), { recursive: true });
+  const found: Upload[] = [];
+  for (const file of await readdir(folder())) {
+    if (!file.endsWith(".json")) continue;
+    const path = join(folder(), file);
+    try {
+      const { mtimeMs } = await stat(path);
+      const upload = JSON.parse(await readFile(path, "utf8")) as Upload;
+      if (Date.now() - mtimeMs > keptMs) await endUpload(upload.id);
+      else found.push(upload);
+    } catch {
+      // ended by somebody else meanwhile
+    }
+  }
+  return found;
+}
+
+/** Bytes that are there. */
+export async function receivedOf(id: string): Promise<number> {
+  return (await stat(partOf(id)).catch(() => null))?.size ?? 0;
+}
+
+/** Begins an upload, or finds the one that broke off. Errors  AppError with too many of them open. */
+export async function beginUpload(wanted: Omit<Upload, "id">): Promise<{ upload: Upload; received: number }> {
+  const all = await listUploads();
+  const same = all.find(
+    (u) =>
+      u.songId === wanted.songId &&
+      u.name === wanted.name &&
+      u.bytes === wanted.bytes &&
+      u.mark === wanted.mark,
+  );
+  if (same) return { upload: same, received: await receivedOf(same.id) };
+  if (all.length >= mostOpen)
+    throw new AppError(
+      "refused",
+      `${mostOpen} files are on their way already; let some of them come in first.`,
+    );
+  const upload = { id: randomUUID(), ...wanted };
+  await writeFile(partOf(upload.id), "");
+  await writeFile(noteOf(upload.id), JSON.stringify(upload));
+  return { upload, received: 0 };
+}
+
+/** Errors  AppError "not_found". */
+export async function findUpload(id: string): Promise<Upload> {
+  try {
+    return JSON.parse(await readFile(noteOf(id), "utf8")) as Upload;
+  } catch {
+    throw new AppError("not_found", "This upload is not known; send the file anew.");
+  }
+}
+
+/**
+ * Takes the next part of a file; what came of it before a break stays. Returns the bytes that are there.
+ * Errors  AppError "conflict" when the part does not follow what is there or another one is coming.
+ */
+export async function takePart(id: string, from: number, body: ReadableStream | null): Promise<number> {
+  const upload = await findUpload(id);
+  const received = await receivedOf(id);
+  if (busy.has(id)) throw new AppError("conflict", `${upload.name} is being sent by another page.`);
+  if (from !== received)
+    throw new AppError(
+      "conflict",
+      `${received} bytes of ${upload.name} are there, not ${from}; go on from there.`,
+    );
+  if (!body) return received;
+  busy.add(id);
+  try {
+    let left = upload.bytes - received;
+    async function* within(source: AsyncIterable<Uint8Array>) {
+      for await (const piece of source) {
+        if (piece.length > left)
+          throw new AppError("invalid", `More bytes came than the ${upload.bytes} of ${upload.name}.`);
+        left -= piece.length;
+        yield piece;
+      }
+    }
+    const file = createWriteStream(partOf(id), { flags: "r+", start: received });
+    await pipeline(Readable.fromWeb(body as never), within, file);
+  } finally {
+    busy.delete(id);
+  }
+  return receivedOf(id);
+}
+
+/** The whole file on disk. Errors  AppError when bytes are missing. */
+export async function wholeUpload(id: string): Promise<{ upload: Upload; path: string }> {
+  const upload = await findUpload(id);
+  const received = await receivedOf(id);
+  if (received !== upload.bytes)
+    throw new AppError("conflict", `${received} of ${upload.bytes} bytes of ${upload.name} are there.`);
+  return { upload, path: partOf(id) };
+}
+
+/** Forgets an upload and its bytes. */
+export async function endUpload(id: string): Promise<void> {
+  await rm(noteOf(id), { force: true });
+  await rm(partOf(id), { force: true });
+}
