@@ -39,6 +39,10 @@ export interface MicSpec {
   /** Share of the room in it. */
   room: number;
   bits: 16 | 24 | 32;
+  /** Its recorder clips this many dB under the loudest moment; 0: nowhere. */
+  clip: number;
+  /** Its recorder's clock runs fast by this many millionths: the file grows ever longer. */
+  drift: number;
 }
 
 const base = {
@@ -50,6 +54,8 @@ const base = {
   lowCut: 25,
   room: 0.02,
   bits: 24,
+  clip: 0,
+  drift: 0,
 } as const;
 
 /** A mic with usual values for what is not told. */

@@ -198,9 +198,33 @@ export function simulate(
     const peak = Math.max(...channels.map((c) => peakOf(c)));
     const gain = (dbToGain(spec.peakDb) / Math.max(peak, 1e-9)) * (spec.inverted ? -1 : 1);
     for (const x of [...channels, ...own]) for (let i = 0; i < frames; i++) x[i]! *= gain;
-    return { spec, channels, own };
+    return { spec, channels: channels.map((x) => recorded(x, spec)), own };
   });
   return { mics, truth: describe(kit, song, rate, frames, arrivalFrames) };
+}
+
+/** What a recorder makes of a signal: its clock may run fast, its input may clip. */
+function recorded(x: Float32Array, { clip, drift, peakDb }: MicSpec): Float32Array {
+  let y = x;
+  if (drift !== 0) {
+    y = new Float32Array(x.length);
+    const reach = 12;
+    for (let i = 0; i < y.length; i++) {
+      const at = i / (1 + drift * 1e-6);
+      const whole = Math.floor(at);
+      let sum = 0;
+      for (let k = whole - reach + 1; k <= whole + reach; k++) {
+        const d = at - k;
+        if (k < 0 || k >= x.length) continue;
+        const sinc = d === 0 ? 1 : Math.sin(Math.PI * d) / (Math.PI * d);
+        sum += x[k]! * sinc * (0.5 + 0.5 * Math.cos((Math.PI * d) / reach));
+      }
+      y[i] = sum;
+    }
+  }
+  if (clip <= 0) return y;
+  const limit = dbToGain(peakDb - clip);
+  return y.map((v) => Math.max(-limit, Math.min(limit, v)));
 }
 
 /** Diffuse tail of the room from everything that sounds, two decorrelated signals. */

@@ -75,3 +75,38 @@ export function variedKit(seed: number, bars = 12): { kit: Kit; song: Performanc
   );
   return { kit, song };
 }
+
+/**
+ * A recording that makes it hard: loud bleed, mics of very different tone, recorder offsets on half of the files, clipping,
+ * flams, other numbers of mics, in a third of them a recorder whose clock runs off.
+ */
+export function hardKit(seed: number, bars = 12): { kit: Kit; song: Performance } {
+  const { kit, song } = variedKit(seed + 5000, bars);
+  const random = randomSource(seed * 6607 + 3);
+  const between = (a: number, b: number) => a + random() * (b - a);
+  for (const piece of kit.pieces) if (piece.piece === "hat") piece.strength *= between(1.5, 3);
+  const drift = random() < 0.33 ? between(8, 40) * (random() < 0.5 ? -1 : 1) : 0;
+  const droppable = ["kick/out", "snare/bottom", "ride/close", "room/pair", "room/close"].filter(
+    () => random() < 0.3,
+  );
+  kit.mics = kit.mics.filter((m) => !droppable.includes(`${m.piece}/${m.place}`));
+  const [left, right] = ["left", "right"].map((place) => kit.mics.find((m) => m.place === place)!);
+  if (random() < 0.4) {
+    const pair = { ...left!, file: left!.file.replace(/ ?_?L(eft)?\.|left\./, "."), place: "pair", at: [...left!.at, ...right!.at] }; // prettier-ignore
+    kit.mics = kit.mics.flatMap((m) => (m === left ? [pair] : m === right ? [] : [m]));
+  }
+  for (const m of kit.mics) {
+    const far = m.room > 0.05;
+    m.directivity = far ? m.directivity : between(0.5, 0.85);
+    m.brightness += between(-6, 6);
+    m.lowCut = between(25, m.side === 1 || far ? 140 : 60);
+    m.offset = random() < 0.5 ? between(-100, 100) : 0;
+    m.clip = !far && random() < 0.2 ? between(1, 4) : 0;
+    if (far && drift !== 0) m.drift = drift;
+  }
+  const flams = song.strikes
+    .filter((s) => s.piece === "snare" && !s.ghost && random() < 0.12)
+    .map((s) => ({ ...s, time: s.time - between(0.018, 0.032), velocity: s.velocity * 0.35, ghost: true }));
+  song.strikes = [...song.strikes, ...flams].sort((a, b) => a.time - b.time);
+  return { kit, song };
+}

@@ -5,6 +5,7 @@ import { measureTempo } from "../hits/tempo";
 import { gainToDb, peakOf } from "../signal/level";
 import { farPieces, isDrum, mainMic, type Hit, type Piece, type Place, type Tempo } from "../song/song";
 import type { Label } from "./labels";
+import { labelsFromSound } from "./soundLabels";
 
 /** A mic as it came: name, label, audio. */
 export interface RecordedMic {
@@ -52,6 +53,8 @@ export interface KitAnalysis {
 
 /** Peak under which a file counts as silent, dBFS. */
 const silentBelow = -60;
+/** Labels less sure than this are made out by the sound. */
+const sureEnough = 0.5;
 /** Strokes used for a delay: enough to average bleed away, few enough to be quick. */
 const strokesForDelay = 80;
 
@@ -66,6 +69,17 @@ function clearStrokes(hits: readonly Hit[], piece: Piece, sampleRate: number): n
   for (let i = 0; i < chosen.length; i += every)
     spread.push(Math.round(chosen[Math.floor(i)]!.time * sampleRate));
   return spread;
+}
+
+/** Labels whose name says too little are made out by their sound. */
+function settleLabels(mics: readonly RecordedMic[], silent: readonly boolean[], sampleRate: number): Label[] {
+  const unnamed = (m: RecordedMic, i: number) => m.label.sure < sureEnough && !silent[i];
+  if (!mics.some(unnamed)) return mics.map((m) => m.label);
+  const heard = labelsFromSound(
+    mics.map((m, i) => ({ channels: m.channels, silent: silent[i]!, label: unnamed(m, i) ? null : m.label })),
+    sampleRate,
+  );
+  return mics.map((m, i) => (unnamed(m, i) ? heard[i]! : m.label));
 }
 
 /** Reports the share done, 0..1, and may throw to cancel. */
@@ -83,11 +97,14 @@ export function analyseKit(
 ): KitAnalysis {
   const mics = recorded.map((m) => ({ ...m, channels: placed(m.channels, m.start ?? 0) }));
   const peaks = mics.map((m) => gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
+  const silent = peaks.map((p) => p < silentBelow);
+  const labels = settleLabels(mics, silent, sampleRate);
   const facts = mics.map((m, i) => ({
     ...m,
-    piece: m.label.piece,
-    place: m.label.place,
-    silent: peaks[i]! < silentBelow,
+    label: labels[i]!,
+    piece: labels[i]!.piece,
+    place: labels[i]!.place,
+    silent: silent[i]!,
   }));
   progress(0.05);
   const mains = [...new Set(facts.map((f) => f.piece))]

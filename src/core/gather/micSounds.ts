@@ -1,0 +1,125 @@
+import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { averageSpectrum, strongest } from "../shape/spectrum";
+import { powerToDb, quantile } from "../signal/level";
+
+/** Columns on either side within which an event is the loudest: 32 ms. */
+const apart = 12;
+/** Share of the energy of the loudest events from which an event counts as loud: 5 dB. */
+const loudShare = 0.3;
+/** Events behind the very loudest that set what is loud, so that one knock on a stand does not. */
+const outliers = 3;
+/** Most events that are looked at closely. */
+const lookedAt = 200;
+
+/** What a file's loudest events are like, and how they are heard in the other files. */
+export interface MicSound {
+  /** Share of each band in the energy that comes in with loud events, dB. */
+  readonly shares: readonly number[];
+  /** Time until a loud event has fallen by 20 dB, median, s. */
+  readonly decay: number;
+  /** Loud events a second. */
+  readonly rate: number;
+  /** Strongest frequency of its loud events between 35 and 450 Hz. */
+  readonly fundamental: number;
+  /** How loud this file's loud events are in every file, dB under that file's own loud ones. */
+  readonly heardIn: readonly number[];
+  /** Columns of its loud events. */
+  readonly events: readonly number[];
+  readonly hopFrames: number;
+  /** Quietest tenth of the file under its loud events, dB: a mic never falls silent, a sample does. */
+  readonly floorDb: number;
+}
+
+interface Events {
+  readonly energies: BandEnergies;
+  /** Energy that comes in around every column, all bands. */
+  readonly incoming: Float32Array;
+  readonly loud: number[];
+  readonly loudEnergy: number;
+}
+
+/** Energy that comes in around a column: what follows less what was there before. */
+function incomingAt(e: Float32Array, column: number): number {
+  let before = 0;
+  let after = 0;
+  for (let t = Math.max(0, column - 6); t < column - 2; t++) before = Math.max(before, e[t]!);
+  for (let t = Math.max(0, column - 2); t <= Math.min(e.length - 1, column + 4); t++)
+    after = Math.max(after, e[t]!);
+  return Math.max(0, after - 1.5 * before);
+}
+
+function findEvents(energies: BandEnergies): Events {
+  const { columns, energy } = energies;
+  const incoming = new Float32Array(columns);
+  for (const e of energy) for (let t = 0; t < columns; t++) incoming[t]! += incomingAt(e, t);
+  const peaks: number[] = [];
+  for (let t = 0; t < columns; t++) {
+    let largest = incoming[t]! > 0;
+    for (let d = -apart; d <= apart && largest; d++) {
+      const other = incoming[t + d] ?? 0;
+      if (other > incoming[t]! || (other === incoming[t]! && d < 0)) largest = false;
+    }
+    if (largest) peaks.push(t);
+  }
+  const sorted = peaks.map((t) => incoming[t]!).sort((a, b) => b - a);
+  const loudEnergy = sorted[Math.min(outliers, sorted.length - 1)] ?? 0;
+  const loud = peaks.filter((t) => incoming[t]! > loudShare * loudEnergy);
+  return { energies, incoming, loud, loudEnergy };
+}
+
+const totalAt = ({ energy }: BandEnergies, t: number): number =>
+  energy.reduce((sum, e) => sum + (e[t] ?? 0), 0);
+
+/** Columns until the energy has fallen by 20 dB from the peak behind an event. */
+function decayColumns(e: BandEnergies, event: number): number {
+  let peak = 0;
+  let at = event;
+  for (let t = event; t < event + 8; t++) {
+    const total = totalAt(e, t);
+    if (total > peak) [peak, at] = [total, t];
+  }
+  let t = at;
+  while (t < e.columns && t - at < 400 && totalAt(e, t) > 0.01 * peak) t++;
+  return t - at;
+}
+
+const most = (list: readonly number[]): number[] => {
+  const every = Math.max(1, list.length / lookedAt);
+  return Array.from({ length: Math.min(list.length, lookedAt) }, (_, i) => list[Math.floor(i * every)]!);
+};
+
+/**
+ * Describes every file of a delivery by its loudest events.
+ * Shape   one mono signal a file, all from the song's first frame on. A silent file has no events.
+ */
+export function describeSounds(files: readonly Float32Array[], sampleRate: number): MicSound[] {
+  const all = files.map((x) => findEvents(bandEnergies(x, sampleRate)));
+  return all.map(({ energies, loud, loudEnergy }, i): MicSound => {
+    const { hop, hopFrames, columns, energy } = energies;
+    const events = most(loud);
+    const shares = energy.map((e) => events.reduce((sum, t) => sum + incomingAt(e, t), 0));
+    const total = shares.reduce((a, b) => a + b, 0);
+    const cuts = events.map((t) =>
+      files[i]!.subarray(t * hopFrames, t * hopFrames + Math.round(0.17 * sampleRate)),
+    );
+    const heardIn = all.map((other) => {
+      const levels = events.map((t) => {
+        let best = 0;
+        for (let d = -2; d <= 3; d++) best = Math.max(best, other.incoming[t + d] ?? 0);
+        return best;
+      });
+      return powerToDb(quantile(levels, 0.5) / (other.loudEnergy + 1e-20));
+    });
+    const quiet = Float32Array.from({ length: columns }, (_, t) => totalAt(energies, t));
+    return {
+      shares: shares.map((s) => powerToDb(s / (total + 1e-20))),
+      decay: hop * quantile(events.map((t) => decayColumns(energies, t)), 0.5), // prettier-ignore
+      rate: loud.length / Math.max(hop, columns * hop),
+      fundamental: events.length > 0 ? strongest(averageSpectrum(cuts, sampleRate), 35, 450).frequency : 0,
+      heardIn,
+      events: loud,
+      hopFrames,
+      floorDb: powerToDb(quantile(Array.from(quiet), 0.1) / (loudEnergy + 1e-20)),
+    };
+  });
+}
