@@ -9,6 +9,7 @@ await build({
     cli: "src/cli/main.ts",
     setup: "src/server/setup.ts",
     bankWorker: "src/server/render/bankWorker.ts",
+    taskWorker: "src/server/analysis/taskWorker.ts",
   },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },

@@ -31,7 +31,7 @@ for (let seed = first; seed <= last; seed++) {
   const read = mics.map((m) => ({ file: m.spec.file, ...readAudio(micFile(m, rate)) }));
   const labels = guessLabels(read.map((m) => ({ file: m.file, channels: m.channels.length })));
   const delivered = await Promise.all(read.map(async (m, i) => ({ file: m.file, label: labels[i]!, channels: await resample(m.channels, rate, rate) }))); // prettier-ignore
-  const found = analyseKit(delivered, rate);
+  const found = await analyseKit(delivered, rate);
   const wrong: string[] = [];
   for (const [i, m] of found.mics.entries()) {
     const t = truth.mics[i]!;

@@ -1,6 +1,7 @@
 import { parseArgs } from "node:util";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
 import { guessLabels } from "../../core/gather/labels";
+import { analysisThreads } from "../../server/analysis/threads";
 import { loadFolder } from "../../server/audio/loadFolder";
 import { one, print, printJson, remark, type Command } from "../command";
 
@@ -32,6 +33,8 @@ export const analysisJson = (a: KitAnalysis): object => ({
     polarity: m.polarity,
     delaySamples: round(m.delaySamples, 3),
     confidence: round(m.confidence, 3),
+    strokes: m.strokes,
+    driftPpm: round(m.driftPpm, 2),
   })),
   arrivals: a.arrivals.map((x) => ({
     ...x,
@@ -63,7 +66,8 @@ export const analyse: Command = {
       options: { json: { type: "boolean" } },
     });
     const { sampleRate, mics } = await loadKit(one(positionals, usage));
-    const a = analyseKit(mics, sampleRate);
+    const threads = analysisThreads();
+    const a = await analyseKit(mics, sampleRate, threads).finally(threads.close);
     if (values.json) return printJson(analysisJson(a));
     for (const m of a.mics) {
       const state = m.silent

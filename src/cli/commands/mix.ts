@@ -75,7 +75,7 @@ export const mix: Command = {
     if (!steps.includes(through)) throw new Error(`unknown step "${through}"; known: ${steps.join(", ")}`);
     const { options, rest } = readSettings(values.set ?? []);
     const { sampleRate, mics } = await loadKit(folder);
-    const mixed = mixSteps(basename(resolve(folder)), mics, sampleRate, { ...options, through });
+    const mixed = await mixSteps(basename(resolve(folder)), mics, sampleRate, { ...options, through });
     let song: Song = values.song ? readSong(JSON.parse(readFileSync(values.song, "utf8"))) : mixed.song;
     for (const [path, text] of rest) song = setPath(song, path, text);
     const audio = song.mics.map(

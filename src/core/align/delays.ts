@@ -20,11 +20,16 @@ export interface DelayRange {
 const before = 0.0015;
 const length = 0.022;
 
+/** Frequencies that are compared, Hz: filters of the mics turn the phase below, wires and cymbals differ above. */
+const lowestHz = 200;
+const highestHz = 9000;
+
 /**
  * Delay and polarity of one mic against another over the strokes of a drum.
  * Averages the cross-spectrum of all strokes and weighs every frequency by how alike the two mics are there from
  * stroke to stroke, so that bleed, wires and rooms, which differ, count little.
- * Shape   onsets in frames of `main`; result null with fewer than two usable strokes.
+ * Shape   onsets in frames of `main`; result null with fewer than two usable strokes. `ppm`: drift of the second
+ *         recorder, which is taken off; the delay is then that at the song's first frame.
  * Source  Knapp and Carter, IEEE Trans. ASSP 24(4), 1976: generalised cross-correlation, maximum-likelihood weight.
  */
 export function estimateDelay(
@@ -33,6 +38,7 @@ export function estimateDelay(
   onsets: readonly number[],
   range: DelayRange,
   sampleRate: number,
+  ppm = 0,
 ): DelayEstimate | null {
   const n = Math.round(length * sampleRate);
   const lead = Math.round(before * sampleRate);
@@ -52,9 +58,12 @@ export function estimateDelay(
   let used = 0;
   for (const onset of onsets) {
     const at = Math.round(onset) - lead;
-    if (at < 0 || at + n + high > main.length) continue;
+    const drifted = onset * ppm * 1e-6;
+    const whole = Math.round(drifted);
+    if (at < 0 || at + n + high + whole > main.length) continue;
     fft.forward(main, at, n, a, mainWindow);
-    fft.forward(second, at + low, n + high - low, b, secondWindow);
+    fft.forward(second, at + low + whole, n + high - low, b, secondWindow);
+    if (drifted !== whole) turn(b, drifted - whole, size);
     let ea = 0;
     let eb = 0;
     for (let k = 1; k < bins; k++) {
@@ -76,6 +85,18 @@ export function estimateDelay(
   if (used < 2) return null;
   weigh(re, im, aa, bb, used, size, sampleRate);
   return pickPeak({ re, im }, size, low, high - low, used);
+}
+
+/** Moves a spectrum earlier by a part of a frame. */
+function turn({ re, im }: { re: Float64Array; im: Float64Array }, frames: number, size: number): void {
+  for (let k = 1; k < re.length; k++) {
+    const angle = (2 * Math.PI * k * frames) / size;
+    const c = Math.cos(angle);
+    const s = Math.sin(angle);
+    const x = re[k]!;
+    re[k] = x * c - im[k]! * s;
+    im[k] = x * s + im[k]! * c;
+  }
 }
 
 /** Rises within the lead and falls off towards the end, so that cuts do not count as signal. */
@@ -100,8 +121,8 @@ function weigh(
   size: number,
   sampleRate: number,
 ): void {
-  const lowest = (60 * size) / sampleRate;
-  const highest = (9000 * size) / sampleRate;
+  const lowest = (lowestHz * size) / sampleRate;
+  const highest = (highestHz * size) / sampleRate;
   for (let k = 0; k < re.length; k++) {
     const magnitude = Math.hypot(re[k]!, im[k]!);
     if (magnitude === 0 || k < lowest || k > highest) {

@@ -12,7 +12,7 @@ import { analyseKit, type KitAnalysis } from "./analyseKit";
 import { guessLabels } from "./labels";
 
 type Simulated = ReturnType<typeof makeDemo>;
-function analyse({ mics }: Simulated, rate: number): KitAnalysis {
+function analyse({ mics }: Simulated, rate: number): Promise<KitAnalysis> {
   const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
   const delivered = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: readAudio(micFile(m, rate)).channels }));
   return analyseKit(delivered, rate);
@@ -25,10 +25,10 @@ describe.each([
 ])("%s", (_, make, rate) => {
   let found: KitAnalysis;
   let truth: Truth;
-  beforeAll(() => {
+  beforeAll(async () => {
     const simulated = make();
     truth = simulated.truth;
-    found = analyse(simulated, rate);
+    found = await analyse(simulated, rate);
   });
 
   test("pieces, places, silent and unplayed mics", () => {

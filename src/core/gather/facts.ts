@@ -5,8 +5,9 @@ import { averageSpectrum, findRing, refinePeak, strongest } from "../shape/spect
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, type Hit, type Mic, type Piece } from "../song/song";
-import type { KitAnalysis } from "./analyseKit";
-import type { Facts } from "./proposal";
+import type { AnalysedMic, Arrival, KitAnalysis } from "./analyseKit";
+import { runHere, type MicTaskRunner } from "./micTasks";
+import { noFacts, type Facts } from "./proposal";
 
 /** Where a drum's fundamental is looked for, Hz. */
 const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
@@ -52,72 +53,110 @@ export function levelsIn(
   };
 }
 
+/** One mic as its facts are measured. */
+export interface MicFactsAsk {
+  readonly mic: Mic;
+  readonly channels: readonly Float32Array[];
+  /** The main mic of its drum; null for a main mic and for what is no drum. */
+  readonly main: Float32Array | null;
+  readonly found: Pick<AnalysedMic, "polarity" | "delaySamples" | "confidence" | "strokes" | "driftPpm">;
+  readonly arrivals: readonly Arrival[];
+  readonly hits: readonly Hit[];
+  readonly sampleRate: number;
+}
+
+/** Facts of one mic; what does not apply is left out. */
+export type MicFacts = { [K in keyof Facts]?: Facts[K][string] };
+
+/** Strokes and confidence from which a delay is trusted. */
+const fewestStrokes = 4;
+const leastConfidence = 0.15;
+
+function pairFacts({
+  channels,
+  main,
+  found,
+  mic,
+  hits,
+  sampleRate,
+}: MicFactsAsk): Facts["pairs"][string] | null {
+  if (!main || found.strokes === 0) return null;
+  const { polarity, delaySamples, confidence, strokes, driftPpm } = found;
+  const thin = strokes < fewestStrokes || confidence < leastConfidence;
+  const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
+  const move = { polarity, delay: -delaySamples };
+  const gainDb =
+    thin || mains.length === 0 ? 0 : lowEndGain(main, channels[0]!, mains.slice(0, 60), move, sampleRate);
+  return { polarity, delaySamples, confidence, gainDb, strokes, thin, driftPpm };
+}
+
+/**
+ * Measures what the proposals need beyond the analysis, of one mic.
+ * Shape   channels from the song's first frame on.
+ */
+export function micFacts(ask: MicFactsAsk): MicFacts {
+  const { mic, channels, hits, sampleRate } = ask;
+  const x = channels[0]!;
+  const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = {};
+  if (!mic.silent) facts.loudness = measureLoudness(channels, sampleRate).integrated;
+  const pair = pairFacts(ask);
+  if (pair) facts.pairs = pair;
+  const arrivals = ask.arrivals.filter((a) => a.confidence > leastConfidence);
+  if (arrivals.length > 0)
+    facts.arrivals = arrivals.map(({ piece, channel, delaySamples, polarity, confidence }) => ({
+      piece,
+      channel,
+      delaySamples,
+      polarity,
+      confidence,
+    }));
+  if (arrivals.length > 1)
+    facts.farInverted = arrivals.filter((a) => a.polarity === -1).length / arrivals.length;
+  if (ask.found.driftPpm !== 0) facts.drift = ask.found.driftPpm;
+  if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return facts;
+  facts.levels = levelsIn(x, mic.piece, hits, sampleRate);
+  const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
+  const range = fundamentalRange[mic.piece];
+  if (!range || mains.length === 0) return facts;
+  const early = averageSpectrum(cutSnippets(x, mains.slice(0, 48), 0, 0.16, sampleRate), sampleRate);
+  const nearRing = cutSnippets(x, mains.slice(0, 48), 0.06, 0.3, sampleRate);
+  const fundamental = strongest(early, range[0], range[1]).frequency;
+  const ring = findRing(averageSpectrum(nearRing, sampleRate), fundamental * 1.35, 6000);
+  facts.tone = {
+    fundamental,
+    ring: refinePeak(nearRing, ring.frequency, sampleRate),
+    ringDb: ring.standsOutDb,
+  };
+  const { wishedDb, ...values } = usualCompressor(mic.piece);
+  const strokes = cutSnippets(x, mains.slice(0, 40), -0.005, 0.15, sampleRate);
+  facts.squeeze = fitThreshold(strokes, values, wishedDb, sampleRate);
+  return facts;
+}
+
 /**
  * Measures what the proposals need beyond the analysis.
- * Shape   mics of the song in the order of `audio`; audio per mic and channel.
+ * Shape   mics of the song in the order of `audio`; audio per mic and channel from the song's first frame on.
  */
-export function gatherFacts(
+export async function gatherFacts(
   mics: readonly Mic[],
-  audio: readonly Float32Array[][],
+  audio: readonly (readonly Float32Array[])[],
   analysis: KitAnalysis,
-): Facts {
+  run: MicTaskRunner = runHere,
+  done: (count: number) => void = () => {},
+): Promise<Facts> {
   const { sampleRate, hits } = analysis;
-  const pairs: Record<string, Facts["pairs"][string]> = {};
-  const farInverted: Record<string, number> = {};
-  const levels: Record<string, Facts["levels"][string]> = {};
-  const tone: Record<string, Facts["tone"][string]> = {};
-  const distances: Record<string, Facts["arrivals"][string]> = {};
-  const squeeze: Record<string, Facts["squeeze"][string]> = {};
-  const loudness: Record<string, number> = {};
-  mics.forEach((mic, i) => {
-    const x = audio[i]![0]!;
+  const asks = mics.map((mic, i): MicFactsAsk => {
     const found = analysis.mics.find((m) => m.file === mic.file)!;
-    if (!mic.silent) loudness[mic.id] = measureLoudness(audio[i]!, sampleRate).integrated;
     const main = mics.findIndex((m) => m.file === found.reference);
-    const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
-    if (main >= 0 && found.confidence > 0) {
-      const gainDb = lowEndGain(
-        audio[main]![0]!,
-        x,
-        mains.slice(0, 60),
-        { polarity: found.polarity, delay: -found.delaySamples },
-        sampleRate,
-      );
-      pairs[mic.id] = {
-        polarity: found.polarity,
-        delaySamples: found.delaySamples,
-        confidence: found.confidence,
-        gainDb,
-      };
-    }
-    const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file && a.confidence > 0.15);
-    if (arrivals.length > 0)
-      distances[mic.id] = arrivals.map(({ piece, channel, delaySamples, confidence }) => ({
-        piece,
-        channel,
-        delaySamples,
-        confidence,
-      }));
-    if (arrivals.length > 1)
-      farInverted[mic.id] = arrivals.filter((a) => a.polarity === -1).length / arrivals.length;
-    if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return;
-    levels[mic.id] = levelsIn(x, mic.piece, hits, sampleRate);
-    const range = fundamentalRange[mic.piece];
-    if (range && mains.length > 0) {
-      const early = averageSpectrum(cutSnippets(x, mains.slice(0, 48), 0, 0.16, sampleRate), sampleRate);
-      const late = averageSpectrum(cutSnippets(x, mains.slice(0, 48), 0.06, 0.3, sampleRate), sampleRate);
-      const fundamental = strongest(early, range[0], range[1]).frequency;
-      const ring = findRing(late, fundamental * 1.35, 6000);
-      const nearRing = cutSnippets(x, mains.slice(0, 48), 0.06, 0.3, sampleRate);
-      tone[mic.id] = {
-        fundamental,
-        ring: refinePeak(nearRing, ring.frequency, sampleRate),
-        ringDb: ring.standsOutDb,
-      };
-      const { wishedDb, ...values } = usualCompressor(mic.piece);
-      const strokes = cutSnippets(x, mains.slice(0, 40), -0.005, 0.15, sampleRate);
-      squeeze[mic.id] = fitThreshold(strokes, values, wishedDb, sampleRate);
-    }
+    const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
+    return { mic, channels: audio[i]!, main: audio[main]?.[0] ?? null, found, arrivals, hits, sampleRate };
   });
-  return { pairs, farInverted, levels, tone, squeeze, arrivals: distances, loudness };
+  const answers = await run("facts", asks, done);
+  const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
+    Object.keys(noFacts).map((kind) => [kind, {}]),
+  );
+  mics.forEach((mic, i) => {
+    for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;
+  });
+  return facts as unknown as Facts;
 }

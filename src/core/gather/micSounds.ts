@@ -1,4 +1,4 @@
-import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import type { BandEnergies } from "../hits/bandEnergies";
 import { averageSpectrum, strongest } from "../shape/spectrum";
 import { powerToDb, quantile } from "../signal/level";
 
@@ -90,10 +90,14 @@ const most = (list: readonly number[]): number[] => {
 
 /**
  * Describes every file of a delivery by its loudest events.
- * Shape   one mono signal a file, all from the song's first frame on. A silent file has no events.
+ * Shape   one mono signal a file with its energies (bandEnergies), all from the song's first frame on. A silent file has no events.
  */
-export function describeSounds(files: readonly Float32Array[], sampleRate: number): MicSound[] {
-  const all = files.map((x) => findEvents(bandEnergies(x, sampleRate)));
+export function describeSounds(
+  files: readonly Float32Array[],
+  energies: readonly BandEnergies[],
+  sampleRate: number,
+): MicSound[] {
+  const all = energies.map(findEvents);
   return all.map(({ energies, loud, loudEnergy }, i): MicSound => {
     const { hop, hopFrames, columns, energy } = energies;
     const events = most(loud);

@@ -16,8 +16,23 @@ export interface Proposal {
 export interface Facts {
   /** By mic id: polarity and delay against the main mic. */
   readonly pairs: Readonly<
-    Record<string, { polarity: 1 | -1; delaySamples: number; confidence: number; gainDb: number }>
+    Record<
+      string,
+      {
+        polarity: 1 | -1;
+        delaySamples: number;
+        confidence: number;
+        gainDb: number;
+        /** Strokes it was measured over. */
+        strokes: number;
+        /** Too few or too unlike strokes to propose anything. */
+        thin: boolean;
+        driftPpm: number;
+      }
+    >
   >;
+  /** By mic id: millionths by which its recorder's clock runs off. */
+  readonly drift: Readonly<Record<string, number>>;
   /** By mic id of a far mic: share of drums that arrive upside down, 0..1. */
   readonly farInverted: Readonly<Record<string, number>>;
   /** By mic id: levels of the strokes and of the bleed, dBFS. */
@@ -28,7 +43,10 @@ export interface Facts {
   readonly squeeze: Readonly<Record<string, { threshold: number; reductionDb: number }>>;
   /** By mic id of a far mic: when each drum arrives in it, frames after its main close mic. */
   readonly arrivals: Readonly<
-    Record<string, readonly { piece: Piece; channel: number; delaySamples: number; confidence: number }[]>
+    Record<
+      string,
+      readonly { piece: Piece; channel: number; delaySamples: number; polarity: 1 | -1; confidence: number }[]
+    >
   >;
   /** By mic id: loudness, LUFS. */
   readonly loudness: Readonly<Record<string, number>>;
@@ -36,6 +54,7 @@ export interface Facts {
 
 export const noFacts: Facts = {
   pairs: {},
+  drift: {},
   farInverted: {},
   levels: {},
   tone: {},

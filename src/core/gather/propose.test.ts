@@ -14,7 +14,17 @@ const song: Song = {
 const levels = { hits: [-14, -13, -15], ghosts: [-34], bleed: [-40, -41] };
 const facts: Facts = {
   ...noFacts,
-  pairs: { bottom: { polarity: -1, delaySamples: -5.4, confidence: 0.9, gainDb: 8 } },
+  pairs: {
+    bottom: {
+      polarity: -1,
+      delaySamples: -5.4,
+      confidence: 0.9,
+      gainDb: 8,
+      strokes: 40,
+      thin: false,
+      driftPpm: 0,
+    },
+  },
   levels: { kick: { ...levels, ghosts: [] }, snare: levels, bottom: levels },
   tone: { snare: { fundamental: 190, ring: 3120, ringDb: 14 } },
   squeeze: { kick: { threshold: -22, reductionDb: 7 }, snare: { threshold: -24, reductionDb: 4 } },

@@ -56,7 +56,7 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
   const proposals: Proposal[] = [];
   for (const m of song.mics) {
     const pair = facts.pairs[m.id];
-    if (pair) {
+    if (pair && !pair.thin && !m.locked) {
       const delay = Math.round(-pair.delaySamples * 100) / 100;
       const ms = (1000 * delay) / song.sampleRate;
       const main = song.mics.find((x) => x.id === m.reference);
@@ -74,7 +74,7 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
       });
     }
     const inverted = facts.farInverted[m.id];
-    if (inverted !== undefined && inverted > 0.6)
+    if (inverted !== undefined && inverted > 0.6 && !m.locked)
       proposals.push({
         id: `align:${m.id}`,
         step: "align",

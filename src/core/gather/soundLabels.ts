@@ -2,6 +2,7 @@ import { estimateDelay } from "../align/delays";
 import { median, quantile } from "../signal/level";
 import type { Piece, Place } from "../song/song";
 import type { Label } from "./labels";
+import type { BandEnergies } from "../hits/bandEnergies";
 import { describeSounds, type MicSound } from "./micSounds";
 
 /** A file whose sound is asked for; `label` is what its name says, null when that says nothing. */
@@ -135,7 +136,8 @@ function correctSeconds(sounds: readonly MicSound[], guesses: Guess[]): void {
   } // prettier-ignore
 }
 
-const mono = (channels: readonly Float32Array[]): Float32Array =>
+/** One signal of a file: its only channel, or the mean of two. */
+export const monoOf = (channels: readonly Float32Array[]): Float32Array =>
   channels.length === 1 ? channels[0]! : channels[0]!.map((v, i) => 0.5 * (v + channels[1]![i]!));
 
 /** How much later than close mics of played drums a file hears their strokes, s; 0 when that cannot be told. */
@@ -164,11 +166,15 @@ const label = (piece: Piece, place: Place, sure: number): Label => ({
 /**
  * Labels from sound: which drum dominates a file, which files stand far, which is no drum at all. Labels with a name are
  * kept and help to tell the others.
- * Shape   one entry a file, all from the song's first frame on. Sample rate Hz.
+ * Shape   one entry a file, all from the song's first frame on; energies of their mono signals. Sample rate Hz.
  */
-export function labelsFromSound(mics: readonly UnknownMic[], sampleRate: number): Label[] {
-  const signals = mics.map((m) => mono(m.channels));
-  const sounds = describeSounds(signals, sampleRate);
+export function labelsFromSound(
+  mics: readonly UnknownMic[],
+  energies: readonly BandEnergies[],
+  sampleRate: number,
+): Label[] {
+  const signals = mics.map((m) => monoOf(m.channels));
+  const sounds = describeSounds(signals, energies, sampleRate);
   const guesses = guessKinds(mics, sounds);
   const unknown = (i: number) => mics[i]!.label === null;
   const close = guesses

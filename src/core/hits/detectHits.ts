@@ -1,7 +1,7 @@
 import { filtered, designButterworth } from "../signal/biquad";
 import { gainToDb, median, peakOf, quantile } from "../signal/level";
 import { isShell, type Hit, type Piece } from "../song/song";
-import { bandEnergies, bands, type BandEnergies } from "./bandEnergies";
+import { bands, type BandEnergies } from "./bandEnergies";
 
 /** A close mic as the detector takes it: the main mic of its piece. */
 export interface CloseMic {
@@ -184,19 +184,15 @@ export interface DetectedHits {
 /**
  * Finds the strokes of every drum in its main close mic and tells them from bleed by what all other close mics hear at
  * the same instant: an event is a stroke when more energy comes in than the others' strokes can bring.
- * Shape   one entry a piece; audio of equal sample rate.
+ * Shape   one entry a piece, with the energies of its audio (bandEnergies); audio of equal sample rate.
  * Source  band-wise energy rise (Bello et al., IEEE Trans. SAP 13(5), 2005); the bleed test is our own.
  */
 export function detectHits(
   mics: readonly CloseMic[],
+  energies: readonly BandEnergies[],
   sampleRate: number,
   progress: (share: number) => void = () => {},
 ): DetectedHits[] {
-  const energies = mics.map((m, i) => {
-    const e = bandEnergies(m.audio, sampleRate);
-    progress((0.8 * (i + 1)) / mics.length);
-    return e;
-  });
   const candidates = mics.map((_, m): Candidate[] =>
     findRises(energies[m]!, [...ownBands(mics[m]!.piece).body, ...ownBands(mics[m]!.piece).attack]).map(
       (column) => {
@@ -222,7 +218,7 @@ export function detectHits(
     score(bleed);
   }
   return mics.map((mic, m) => {
-    progress(0.8 + (0.2 * (m + 1)) / mics.length);
+    progress((m + 1) / mics.length);
     return locate(mic, candidates[m]!, energies[m]!.hopFrames, sampleRate);
   });
 }

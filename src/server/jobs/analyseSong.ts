@@ -1,6 +1,10 @@
-import { analyseKit } from "../../core/gather/analyseKit";
+import { analyseKit, type KitAnalysis } from "../../core/gather/analyseKit";
 import { gatherFacts } from "../../core/gather/facts";
+import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
+import { applyOperation } from "../../core/song/operations";
+import type { Mic } from "../../core/song/song";
+import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { inTransaction, pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
@@ -20,28 +24,41 @@ export async function analyseSong(songId: string, progress: (share: number) => v
     audio.push(await readWhole(pool(), one));
     progress((0.15 * (i + 1)) / rows.length);
   }
-  const analysis = analyseKit(
-    mics.map((m, i) => ({
+  const threads = analysisThreads();
+  try {
+    const labelled = mics.map((m, i) => ({
       file: m.file,
       label: { piece: m.piece, place: m.place, sure: m.sure },
       channels: audio[i]!,
-    })),
-    sampleRate,
-    (share) => progress(0.15 + 0.7 * share),
-  );
+    }));
+    const analysis = await analyseKit(labelled, sampleRate, {
+      progress: (share) => progress(0.15 + 0.6 * share),
+      run: threads.run,
+    });
+    await takeAnalysed(songId, mics, audio, analysis, threads, (share) => progress(0.75 + 0.25 * share));
+  } finally {
+    threads.close();
+  }
+  progress(1);
+}
+
+/** Writes into the song what was found, and stores what the proposals need. */
+async function takeAnalysed(
+  songId: string,
+  mics: readonly Mic[],
+  audio: readonly Float32Array[][],
+  analysis: KitAnalysis,
+  { run }: AnalysisThreads,
+  progress: (share: number) => void,
+): Promise<void> {
+  // Facts are measured before the song is locked, of its mics as the analysis has labelled them.
+  const plain = newSong("", analysis.sampleRate, mics);
+  const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song.mics;
+  const facts = await gatherFacts(labelled, audio, analysis, run, (count) => progress(count / mics.length));
   await inTransaction(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
-    const operation = takeAnalysis(now.document, analysis);
-    await changeLocked(db, now, "Analyse the kit", operation);
-    const song = (await findSong(db, songId))!.document;
-    const kept = song.mics.filter((m) => mics.some((x) => x.id === m.id));
-    const facts = gatherFacts(
-      kept,
-      kept.map((m) => audio[mics.findIndex((x) => x.id === m.id)]!),
-      analysis,
-    );
+    await changeLocked(db, now, "Analyse the kit", takeAnalysis(now.document, analysis));
     await updateFacts(db, songId, facts);
   });
-  progress(1);
 }

@@ -3,6 +3,7 @@ import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gathe
 import { gatherFacts } from "../../core/gather/facts";
 import type { Facts, Proposal } from "../../core/gather/proposal";
 import { proposeStep } from "../../core/gather/propose";
+import { analysisThreads } from "../analysis/threads";
 import { measureTempo } from "../../core/hits/tempo";
 import { newMic, newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
@@ -53,19 +54,22 @@ export function songOf(
  * Applies the proposals of all steps up to `through`. Up to and including Clean no trim is set, so that levels can be
  * compared with the files that came in.
  */
-export function mixSteps(
+export async function mixSteps(
   title: string,
   mics: readonly RecordedMic[],
   sampleRate: number,
   options: MixOptions,
-): Mix {
-  const analysis = analyseKit(mics, sampleRate);
+): Promise<Mix> {
+  const threads = analysisThreads();
+  const analysis = await analyseKit(mics, sampleRate, threads);
   let song = songOf(title, mics, sampleRate, analysis);
-  const facts = gatherFacts(
+  const facts = await gatherFacts(
     song.mics,
     mics.map((m) => placed(m.channels, m.start ?? 0)),
     analysis,
+    threads.run,
   );
+  threads.close();
   const last = steps.indexOf(options.through);
   const taken: Proposal[] = [];
   let tightness: Tightness | null = null;

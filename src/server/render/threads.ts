@@ -1,17 +1,10 @@
-import { existsSync } from "node:fs";
 import { availableParallelism } from "node:os";
-import { dirname, join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { groupMics } from "../../core/engine/micBank";
 import { localRunner, type BankRunner } from "../../core/engine/renderWindow";
 import type { Song } from "../../core/song/song";
+import { bundledFile } from "../bundled";
 import type { BankRun, BankWork } from "./bankWorker";
-
-/** The bundled entry of a render thread: beside the command line, or in the project's build. */
-function workerFile(): string | null {
-  const beside = join(dirname(process.argv[1] ?? "."), "bankWorker.mjs");
-  return [beside, join(process.cwd(), "dist", "bankWorker.mjs")].find((f) => existsSync(f)) ?? null;
-}
 
 /** Groups dealt out so that every thread gets about as many mics. */
 function deal(groups: readonly number[][], threads: number): number[][][] {
@@ -53,7 +46,7 @@ class Thread {
  * everything stays where it is called.
  */
 export function threadedRunner(song: Song, threads = availableParallelism()): BankRunner {
-  const file = workerFile();
+  const file = bundledFile("bankWorker.mjs");
   const groups = groupMics(song);
   if (threads < 2 || groups.length < 2 || !file) return localRunner(song);
   let running: Thread[] = [];

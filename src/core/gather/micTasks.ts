@@ -1,0 +1,35 @@
+import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
+
+/** What the analysis asks about one mic at a time, so that mics can be spread over threads. */
+export interface MicTasks {
+  energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
+  facts: { ask: MicFactsAsk; answer: MicFacts };
+}
+export type MicTask = keyof MicTasks;
+
+/** Does one task on this thread. */
+export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): MicTasks[K]["answer"] {
+  if (kind === "energies") {
+    const { audio, sampleRate } = ask as MicTasks["energies"]["ask"];
+    return bandEnergies(audio, sampleRate);
+  }
+  return micFacts(ask as MicFactsAsk);
+}
+
+/** Does tasks of one kind, in any order; answers in the order of the asks. `done` is told after each; it may throw to cancel. */
+export type MicTaskRunner = <K extends MicTask>(
+  kind: K,
+  asks: readonly MicTasks[K]["ask"][],
+  done?: (count: number) => void,
+) => Promise<MicTasks[K]["answer"][]>;
+
+/** One after another on this thread. */
+export const runHere: MicTaskRunner = async (kind, asks, done = () => {}) => {
+  const answers = [];
+  for (const ask of asks) {
+    answers.push(doMicTask(kind, ask));
+    done(answers.length);
+  }
+  return answers;
+};
