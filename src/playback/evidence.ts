@@ -1,3 +1,4 @@
+import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
@@ -15,6 +16,15 @@ export interface EvidenceKinds {
   pair: {
     ask: { main: MicAudio; second: MicAudio; times: readonly number[]; sampleRate: number };
     answer: PairEvidence;
+  };
+  chains: {
+    ask: {
+      main: MicAudio & { chain: readonly ProcessorState[] };
+      second: MicAudio & { chain: readonly ProcessorState[] };
+      times: readonly number[];
+      sampleRate: number;
+    };
+    answer: ChainCheck;
   };
   spectra: {
     ask: { mic: MicAudio; piece: Piece; hits: readonly Hit[]; lateBy: number; sampleRate: number };
@@ -64,6 +74,16 @@ export class EvidenceDesk {
       const { main, second, times, sampleRate } = request.ask as EvidenceKinds["pair"]["ask"];
       const [a, b] = await Promise.all([this.load(main), this.load(second)]);
       return pairEvidence(a[0]!, b[0]!, times, sampleRate);
+    }
+    if (request.kind === "chains") {
+      const { main, second, times, sampleRate } = request.ask as EvidenceKinds["chains"]["ask"];
+      const [a, b] = await Promise.all([this.load(main), this.load(second)]);
+      return checkChains(
+        { chain: main.chain, audio: a },
+        { chain: second.chain, audio: b },
+        times,
+        sampleRate,
+      );
     }
     if (request.kind === "spectra") {
       const { mic, piece, hits, lateBy, sampleRate } = request.ask as EvidenceKinds["spectra"]["ask"];

@@ -1,3 +1,4 @@
+import { pairSpectra, type PairSpectra } from "./bands";
 import { averageStroke, lowEndCurve, type LowEndCurve } from "./evidence";
 import { cutSnippets } from "../gather/facts";
 import { peakOf } from "../signal/level";
@@ -14,6 +15,8 @@ export interface PairEvidence {
   second: Float32Array;
   deviation: Float32Array;
   curve: LowEndCurve;
+  /** What tells the sum by band under any setting. */
+  spectra: PairSpectra;
 }
 
 const before = 0.003;
@@ -45,6 +48,7 @@ export function pairEvidence(
     main: scale(own.mean, ownPeak),
     second: scale(other.mean, otherPeak),
     deviation: scale(other.deviation, otherPeak),
+    spectra: pairSpectra(main, second, times.slice(0, 40), sampleRate),
     curve: lowEndCurve(long(main), long(second), curveReach, 6, sampleRate),
   };
 }

@@ -2,7 +2,7 @@ import { trimLanes, polarityLanes } from "../lanes/gainLanes";
 import { CompressorLanes } from "../lanes/compressorLanes";
 import { DelayLanes } from "../lanes/delayLanes";
 import { DynamicEqLanes } from "../lanes/dynamicEqLanes";
-import { EqLanes } from "../lanes/eqLanes";
+import { eqLanes, rotationLanes } from "../lanes/eqLanes";
 import { GateLanes } from "../lanes/gateLanes";
 import { laneCount, laneFrames, LaneHold, type Rows } from "../lanes/laneMemory";
 import {
@@ -28,7 +28,8 @@ const kernelled: Readonly<Record<string, (format: LaneFormat) => LaneProcessor>>
   delay: (format) => new DelayLanes(format),
   gate: (format) => new GateLanes(format),
   dynamicEq: (format) => new DynamicEqLanes(format),
-  eq: (format) => new EqLanes(format),
+  eq: eqLanes,
+  rotation: rotationLanes,
   compressor: (format) => new CompressorLanes(format),
   saturation: (format) => new SaturationLanes(format),
 };

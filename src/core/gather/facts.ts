@@ -2,6 +2,7 @@ import { measureLoudness } from "../measure/loudness";
 import { fitThreshold } from "../shape/fitThreshold";
 import { usualCompressor } from "../shape/usual";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../shape/spectrum";
+import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, type Hit, type Mic, type Piece } from "../song/song";
@@ -101,6 +102,12 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
   if (!mic.silent) facts.loudness = measureLoudness(channels, sampleRate).integrated;
   const pair = pairFacts(ask);
   if (pair) facts.pairs = pair;
+  if (pair && !pair.thin) {
+    const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
+    const spectra = pairSpectra(ask.main!, x, mains.slice(0, 40), sampleRate);
+    const rotation = bestRotation(spectra, { polarity: pair.polarity, delay: -pair.delaySamples });
+    if (rotation) facts.rotation = rotation;
+  }
   const arrivals = ask.arrivals.filter((a) => a.confidence > leastConfidence);
   if (arrivals.length > 0)
     facts.arrivals = arrivals.map(({ piece, channel, delaySamples, polarity, confidence }) => ({
@@ -110,8 +117,6 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
       polarity,
       confidence,
     }));
-  if (arrivals.length > 1)
-    facts.farInverted = arrivals.filter((a) => a.polarity === -1).length / arrivals.length;
   if (ask.found.driftPpm !== 0) facts.drift = ask.found.driftPpm;
   if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return facts;
   facts.levels = levelsIn(x, mic.piece, hits, sampleRate);

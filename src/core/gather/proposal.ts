@@ -33,8 +33,8 @@ export interface Facts {
   >;
   /** By mic id: millionths by which its recorder's clock runs off. */
   readonly drift: Readonly<Record<string, number>>;
-  /** By mic id of a far mic: share of drums that arrive upside down, 0..1. */
-  readonly farInverted: Readonly<Record<string, number>>;
+  /** By mic id of a second mic: the phase rotation that brings it nearer to its main mic than any delay, and its gain in dB. */
+  readonly rotation: Readonly<Record<string, { frequency: number; q: number; gainDb: number }>>;
   /** By mic id: levels of the strokes and of the bleed, dBFS. */
   readonly levels: Readonly<Record<string, { hits: number[]; ghosts: number[]; bleed: number[] }>>;
   /** By mic id: what the strokes' spectrum shows, Hz and dB. */
@@ -55,7 +55,7 @@ export interface Facts {
 export const noFacts: Facts = {
   pairs: {},
   drift: {},
-  farInverted: {},
+  rotation: {},
   levels: {},
   tone: {},
   squeeze: {},

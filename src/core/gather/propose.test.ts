@@ -28,7 +28,17 @@ const facts: Facts = {
   levels: { kick: { ...levels, ghosts: [] }, snare: levels, bottom: levels },
   tone: { snare: { fundamental: 190, ring: 3120, ringDb: 14 } },
   squeeze: { kick: { threshold: -22, reductionDb: 7 }, snare: { threshold: -24, reductionDb: 4 } },
-  farInverted: { oh: 1 },
+  arrivals: {
+    oh: (["kick", "snare"] as const).flatMap((piece) =>
+      [0, 1].map((channel) => ({
+        piece,
+        channel,
+        delaySamples: 150,
+        polarity: -1 as const,
+        confidence: 0.9,
+      })),
+    ),
+  },
 };
 const of = (s: Song, step: Parameters<typeof proposeStep>[2], id: string) => {
   const found = proposeStep(s, facts, step).find((p) => p.id === id);

@@ -1,3 +1,4 @@
+import { alignTargets } from "../align/targets";
 import { bestThreshold, countGate } from "../clean/decide";
 import { usualCompressor } from "../shape/usual";
 import { median } from "../signal/level";
@@ -54,35 +55,37 @@ function proposeTrims(song: Song, facts: Facts): Proposal[] {
 
 function proposeAlign(song: Song, facts: Facts): Proposal[] {
   const proposals: Proposal[] = [];
-  for (const m of song.mics) {
-    const pair = facts.pairs[m.id];
-    if (pair && !pair.thin && !m.locked) {
-      const delay = Math.round(-pair.delaySamples * 100) / 100;
-      const ms = (1000 * delay) / song.sampleRate;
-      const main = song.mics.find((x) => x.id === m.reference);
-      const flip = pair.polarity === -1 ? "Turn over and move" : "Move";
-      proposals.push({
-        id: `align:${m.id}`,
-        step: "align",
-        owner: m.id,
-        sentence: `${flip} ${m.file} by ${signed(delay, 2)} smp (${signed(ms, 2)} ms) to meet ${main?.file ?? "its main mic"}.`,
-        figure: `${signed(pair.gainDb)} dB low end`,
-        operation: both(
-          setProcessor(m, "polarity", { polarity: pair.polarity === -1 ? "inverted" : "as recorded" }),
-          setProcessor(m, "delay", { delay: Math.max(-2400, Math.min(2400, delay)) }),
-        ),
-      });
-    }
-    const inverted = facts.farInverted[m.id];
-    if (inverted !== undefined && inverted > 0.6 && !m.locked)
-      proposals.push({
-        id: `align:${m.id}`,
-        step: "align",
-        owner: m.id,
-        sentence: `Turn over ${m.file}: most drums arrive in it upside down.`,
-        figure: `${Math.round(100 * inverted)} % of drums`,
-        operation: setProcessor(m, "polarity", { polarity: "inverted" }),
-      });
+  for (const [id, target] of alignTargets(song, facts)) {
+    const m = song.mics.find((x) => x.id === id)!;
+    const { delay, polarity, toward, gainDb } = target;
+    const ms = (1000 * delay) / song.sampleRate;
+    const flip = polarity === -1;
+    const move = delay !== 0;
+    const does = flip && move ? "Turn over and move" : flip ? "Turn over" : "Move";
+    proposals.push({
+      id: `align:${id}`,
+      step: "align",
+      owner: id,
+      sentence: `${does} ${m.file}${move ? ` by ${signed(delay, 2)} smp (${signed(ms, 2)} ms)` : ""} to meet ${toward}.`,
+      figure: gainDb === null ? (move ? `${signed(ms, 2)} ms` : "polarity") : `${signed(gainDb)} dB low end`,
+      operation: both(
+        setProcessor(m, "polarity", { polarity: flip ? "inverted" : "as recorded" }),
+        setProcessor(m, "delay", { delay }),
+      ),
+    });
+  }
+  for (const [id, rotation] of Object.entries(facts.rotation)) {
+    const m = song.mics.find((x) => x.id === id);
+    if (!m || m.locked) continue;
+    const { frequency, q, gainDb } = rotation;
+    proposals.push({
+      id: `rotation:${id}`,
+      step: "align",
+      owner: id,
+      sentence: `No delay brings ${m.file} together with its main mic everywhere: turn its phase around ${frequency} Hz.`,
+      figure: `${signed(gainDb)} dB per octave`,
+      operation: setProcessor(m, "rotation", { frequency, q }, true),
+    });
   }
   return proposals;
 }

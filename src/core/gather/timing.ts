@@ -33,6 +33,9 @@ export function clearStrokes(hits: readonly Hit[], piece: Piece, sampleRate: num
   return spread;
 }
 
+/** Frames within which two halves of the strokes say the same. */
+const agreeing = 2;
+
 /** When and how a drum's strokes arrive in a mic; `driftPpm` 0 where one clock runs for both. */
 export interface Timing extends DelayEstimate {
   readonly driftPpm: number;
@@ -45,11 +48,19 @@ export function measureTiming(
   strokes: readonly number[],
   range: DelayRange,
   sampleRate: number,
-  known?: number,
 ): Timing | null {
-  const ppm = known ?? measureDrift(main, second, strokes, range, sampleRate)?.ppm ?? 0;
+  const ppm = measureDrift(main, second, strokes, range, sampleRate)?.ppm ?? 0;
   const found = estimateDelay(main, second, strokes, range, sampleRate, ppm);
-  return found && { ...found, driftPpm: ppm };
+  if (!found) return null;
+  // Two mics with one tone match at many places nearly alike; that both halves of the strokes say the same is proof.
+  const half = (rest: number) =>
+    estimateDelay(main, second, strokes.filter((_, i) => i % 2 === rest), range, sampleRate, ppm); // prettier-ignore
+  const [a, b] = [half(0), half(1)];
+  const agree = a && b && a.polarity === b.polarity && Math.abs(a.delay - b.delay) < agreeing;
+  const confidence = agree
+    ? Math.max(found.confidence, 0.95 * Math.min(1, found.hits / 8))
+    : found.confidence;
+  return { ...found, confidence, driftPpm: ppm };
 }
 
 /** The drum whose strokes a layer of one-shots doubles: most of its strokes and of the layer's begin together. */

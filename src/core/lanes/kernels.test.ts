@@ -33,6 +33,7 @@ const settings: [string, string, Record<string, ParamValue>][] = [
   ["polarity", "polarity", { polarity: "inverted" }],
   ["delay by a fraction", "delay", { delay: -31.7 }],
   ["delay by whole frames", "delay", { delay: 12 }],
+  ["phase rotation", "rotation", { frequency: 320, q: 1.2 }],
   ["gate by level", "gate", { threshold: -30, highPass: 80, lowPass: 9000 }],
   ["gate by hits", "gate", { opens: "hits", lookahead: 0.003 }],
   ["gate by both, slow", "gate", { opens: "both", threshold: -20, release: 1.5, attack: 0.02 }],

@@ -4,6 +4,7 @@ import { dynamicEq } from "./dynamicEq";
 import { eq } from "./eq";
 import { gate } from "./gate";
 import { reverb } from "./reverb";
+import { rotation } from "./rotation";
 import { saturation } from "./saturation";
 import { delay, pan, polarity, trim } from "./simple";
 
@@ -11,6 +12,7 @@ import { delay, pan, polarity, trim } from "./simple";
 export const processorTypes: readonly ProcessorType[] = [
   trim,
   polarity,
+  rotation,
   delay,
   gate,
   dynamicEq,

@@ -1,6 +1,15 @@
 import { describe, expect, test } from "@jest/globals";
 import vectors from "./biquad.vectors.json";
-import { Cascade, designBell, designButterworth, designShelf, filtered, responseDb } from "./biquad";
+import {
+  Cascade,
+  designAllPass,
+  designBell,
+  designButterworth,
+  designShelf,
+  filtered,
+  responseAt,
+  responseDb,
+} from "./biquad";
 
 describe("filters", () => {
   test("Butterworth responses equal scipy.signal", () => {
@@ -63,5 +72,21 @@ describe("filters", () => {
       x[0] = 0;
     }
     expect(y.every((v) => v === 0)).toBe(true);
+  });
+});
+
+// Audio EQ Cookbook, APF: level 1 at every frequency, and the phase is turned by half a round at the corner.
+describe("all-pass", () => {
+  test.each([
+    [60, 0.5],
+    [250, 0.7],
+    [3000, 3],
+  ])("at %d Hz with q %d", (frequency, q) => {
+    const section = designAllPass(frequency, q, 48000);
+    for (const f of [20, 100, 250, 1000, 5000, 20000])
+      expect(Math.hypot(...Object.values(responseAt(section, f, 48000)))).toBeCloseTo(1, 9);
+    const { re, im } = responseAt(section, frequency, 48000);
+    expect(re).toBeCloseTo(-1, 6);
+    expect(im).toBeCloseTo(0, 6);
   });
 });

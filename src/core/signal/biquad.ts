@@ -31,6 +31,36 @@ export function designBell(frequency: number, gainDb: number, q: number, sampleR
 }
 
 /**
+ * All-pass of second order: -180 degrees at the frequency, level 1 everywhere. Units: frequency Hz, q ratio.
+ * Source  W3C Audio EQ Cookbook, "APF".
+ */
+export function designAllPass(frequency: number, q: number, sampleRate: number): Section {
+  const w = (2 * Math.PI * tame(frequency, sampleRate)) / sampleRate;
+  const alpha = Math.sin(w) / (2 * q);
+  const c = -2 * Math.cos(w);
+  return normalise(1 - alpha, c, 1 + alpha, 1 + alpha, c, 1 - alpha);
+}
+
+/** Complex response of one section at a frequency in Hz. */
+export function responseAt(
+  { b0, b1, b2, a1, a2 }: Section,
+  frequency: number,
+  sampleRate: number,
+): { re: number; im: number } {
+  const w = (2 * Math.PI * frequency) / sampleRate;
+  const c1 = Math.cos(w);
+  const s1 = Math.sin(w);
+  const c2 = Math.cos(2 * w);
+  const s2 = Math.sin(2 * w);
+  const nr = b0 + b1 * c1 + b2 * c2;
+  const ni = -b1 * s1 - b2 * s2;
+  const dr = 1 + a1 * c1 + a2 * c2;
+  const di = -a1 * s1 - a2 * s2;
+  const d = dr * dr + di * di;
+  return { re: (nr * dr + ni * di) / d, im: (ni * dr - nr * di) / d };
+}
+
+/**
  * Low or high shelf with the given q (0.7071: no overshoot).
  * Source  W3C Audio EQ Cookbook, "lowShelf", "highShelf".
  */
@@ -92,16 +122,10 @@ export function designButterworth(
 
 /** Magnitude in dB of a cascade at a frequency in Hz. */
 export function responseDb(sections: readonly Section[], frequency: number, sampleRate: number): number {
-  const w = (2 * Math.PI * frequency) / sampleRate;
-  const c1 = Math.cos(w);
-  const s1 = Math.sin(w);
-  const c2 = Math.cos(2 * w);
-  const s2 = Math.sin(2 * w);
   let db = 0;
-  for (const { b0, b1, b2, a1, a2 } of sections) {
-    const num = (b0 + b1 * c1 + b2 * c2) ** 2 + (b1 * s1 + b2 * s2) ** 2;
-    const den = (1 + a1 * c1 + a2 * c2) ** 2 + (a1 * s1 + a2 * s2) ** 2;
-    db += 10 * Math.log10(Math.max(num, 1e-30) / den);
+  for (const section of sections) {
+    const { re, im } = responseAt(section, frequency, sampleRate);
+    db += 10 * Math.log10(Math.max(re * re + im * im, 1e-30));
   }
   return db;
 }

@@ -9,6 +9,7 @@ import type { Bus, Mic, Piece, Place, ProcessorState, Song } from "./song";
 export const micChain = [
   "delay",
   "polarity",
+  "rotation",
   "trim",
   "gate",
   "dynamicEq",

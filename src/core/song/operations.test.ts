@@ -68,8 +68,10 @@ describe("song file", () => {
     expect(() => applyOperation(song, { ...set, bySection: { a: { gain: 99 } } })).toThrow(/gain is 99/);
     expect(readSong(JSON.parse(JSON.stringify(varied)))).toEqual(varied);
     const { referenceRecord: _, ...rest } = song;
-    const old = { ...rest, formatVersion: 1, sections: [{ name: "verse", from: 1, to: 2 }] };
+    const mics = song.mics.map((m) => ({ ...m, chain: m.chain.filter((p) => p.type !== "rotation") }));
+    const old = { ...rest, mics, formatVersion: 1, sections: [{ name: "verse", from: 1, to: 2 }] };
     const read = readSong(JSON.parse(JSON.stringify(old)));
+    expect(read.mics.map((m) => m.chain.map((p) => p.type))).toEqual(song.mics.map((m) => m.chain.map((p) => p.type)));
     expect(read).toMatchObject({ formatVersion: 3, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
   }); // prettier-ignore
 });

@@ -1,6 +1,7 @@
 import { checkParam } from "../params";
 import { processorType } from "../processors";
-import { pieces, places, type Song } from "./song";
+import { newProcessor } from "./create";
+import { pieces, places, type Mic, type Song } from "./song";
 
 /** Upgrades from one version of the format to the next, by the version they start from. */
 const upgrades: Record<number, (song: Record<string, unknown>) => Record<string, unknown>> = {
@@ -17,7 +18,13 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
     formatVersion: 3,
     align: { anchor: "close", rooms: null },
     plan: { mirrored: false, places: {} },
-    mics: (song["mics"] as object[]).map((m) => ({ start: 0, timeReference: null, locked: false, ...m })),
+    mics: (song["mics"] as Mic[]).map((m) => ({
+      ...m,
+      start: 0,
+      timeReference: null,
+      locked: false,
+      chain: m.chain.flatMap((p) => (p.type === "polarity" ? [p, newProcessor(m.id, "rotation")] : [p])),
+    })),
   }),
 };
 

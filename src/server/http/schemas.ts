@@ -52,6 +52,16 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
       tempo: tempo.allow(null),
       hits: Joi.array().items(hit).max(200000),
       sections: Joi.array().items(section).max(500),
+      align: Joi.object({
+        anchor: Joi.valid("close", "overheads").required(),
+        rooms: Joi.number().min(0).max(50).allow(null).required(),
+      }),
+      plan: Joi.object({
+        mirrored: Joi.boolean().required(),
+        places: Joi.object()
+          .pattern(Joi.valid(...pieces), Joi.array().items(Joi.number().min(-400).max(400)).length(2))
+          .required(),
+      }),
       tighten,
       edits: Joi.array().items(edit).max(100000),
       referenceRecord: Joi.string().max(80).allow(null),
@@ -70,6 +80,11 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
       levelBySection,
       muted: Joi.boolean(),
       soloed: Joi.boolean(),
+      locked: Joi.boolean(),
+      start: Joi.number()
+        .integer()
+        .min(0)
+        .max(2 ** 40),
     })
       .min(1)
       .required(),

@@ -3,9 +3,10 @@ import { mainMic, type Mic } from "../../core/song/song";
 import { pieceNames, shortName } from "../shared/format";
 import { MicTabs } from "../shared/MicTabs";
 import { Nothing } from "../shared/Nothing";
-import { ProposalTable } from "../shared/ProposalCard";
+import { ProposalCard, TakeAll } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
+import { AlignChoices } from "./AlignChoices";
 import { AlignTable } from "./AlignTable";
 import { PairBench } from "./PairBench";
 
@@ -17,15 +18,18 @@ export function AlignBench() {
   const analysed = useSong((s) => s.analysed);
   const proposals = useProposals("align");
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the delays are known.</Nothing>;
+  const rotations = proposals.filter((p) => p.id.startsWith("rotation:"));
   if (piece === null)
     return (
-      <div className="bench-columns">
-        <div className="evidence scrolls">
-          <AlignTable />
-        </div>
-        <aside className="settings">
-          <ProposalTable title="Whole kit" proposals={proposals} />
-        </aside>
+      <div className="evidence scrolls align-kit">
+        <header>
+          <AlignChoices />
+          <TakeAll title="Whole kit" proposals={proposals} />
+        </header>
+        <AlignTable proposals={proposals} />
+        {rotations.map((p) => (
+          <ProposalCard key={p.id} proposal={p} />
+        ))}
       </div>
     );
   const mics = song.mics.filter((m) => m.piece === piece);

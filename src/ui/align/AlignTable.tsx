@@ -1,55 +1,141 @@
 "use client";
-import { Table } from "react-bootstrap";
-import { processorOf } from "../../core/song/create";
+import { useMemo } from "react";
+import { Button, Table } from "react-bootstrap";
+import { CheckLg, Lock, Unlock } from "react-bootstrap-icons";
+import { alignTargets, behindOverheads, type AlignTarget } from "../../core/align/targets";
+import type { Facts, Proposal } from "../../core/gather/proposal";
+import { isTaken } from "../../core/gather/decided";
+import { isDrum, type Mic, type Song } from "../../core/song/song";
 import { pieceNames, shortName, signed } from "../shared/format";
+import { refuseProposal, takeProposal } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
+import { delayOf, isInverted, lockMic } from "./moves";
 
-/** Every mic with its polarity and delay now and as measured. */
-export function AlignTable() {
+const place = (polarity: 1 | -1, delay: number): string =>
+  `${polarity === -1 ? "inverted, " : ""}${signed(delay, 2)} smp`;
+
+/** Why a mic has no proposal. */
+function reason(song: Song, facts: Facts, mic: Mic): string {
+  if (mic.silent) return "silent";
+  if (mic.unplayed) return "never played";
+  if (mic.locked) return "locked";
+  const pair = facts.pairs[mic.id];
+  if (pair?.thin)
+    return `only ${pair.strokes} stroke${pair.strokes === 1 ? "" : "s"} to judge by: set it by ear`;
+  if (mic.piece === "room") {
+    const behind = behindOverheads(song.mics, facts.arrivals, mic.id);
+    return behind === null
+      ? "stays"
+      : `stays ${((1000 * behind) / song.sampleRate).toFixed(1)} ms behind the overheads`;
+  }
+  return isDrum(mic.piece) && !mic.reference ? "main mic, stays" : "stays";
+}
+
+interface RowProps {
+  readonly mic: Mic;
+  readonly target: AlignTarget | undefined;
+  readonly proposal: Proposal | undefined;
+}
+
+function Row({ mic, target, proposal }: RowProps) {
   const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
-  const ms = (frames: number) => (1000 * frames) / song.sampleRate;
+  const drift = facts.drift[mic.id];
+  const taken = proposal && isTaken(song, proposal);
+  const refused = proposal && song.refused.includes(proposal.id);
+  const button = (label: string, title: string, act: () => void) => (
+    <Button
+      size="sm"
+      variant="link"
+      title={title}
+      onClick={(event) => {
+        event.stopPropagation();
+        act();
+      }}
+    >
+      {label}
+    </Button>
+  );
   return (
-    <Table size="sm" className="mic-table" aria-label="Alignment of the whole kit">
+    <tr onClick={() => useSong.getState().chooseMic(mic.id)}>
+      <td className="name" title={mic.file}>
+        <strong>{pieceNames[mic.piece]}</strong> {shortName(mic.file)}
+      </td>
+      <td>{target ? shortName(target.toward) : ""}</td>
+      <td className="number">{place(isInverted(mic) ? -1 : 1, delayOf(mic))}</td>
+      <td className="number proposed">
+        {target ? (
+          place(target.polarity, target.delay)
+        ) : (
+          <span className="quiet">{reason(song, facts, mic)}</span>
+        )}
+        {drift !== undefined && <span className="trouble"> clock {signed(drift, 1)} ppm</span>}
+      </td>
+      <td className="number">{target && target.gainDb !== null ? `${signed(target.gainDb, 1)} dB` : ""}</td>
+      <td className="number">{target ? `${Math.round(100 * target.confidence)} %` : ""}</td>
+      <td className="decide">
+        {taken ? (
+          <span className="in-force">
+            <CheckLg aria-hidden /> taken
+          </span>
+        ) : refused ? (
+          <span className="quiet">refused</span>
+        ) : (
+          proposal && (
+            <>
+              {button("Take", `Take for ${mic.file}`, () => takeProposal(proposal))}
+              {button("Refuse", `Refuse for ${mic.file}`, () => refuseProposal(proposal, song.refused))}
+            </>
+          )
+        )}
+      </td>
+      <td>
+        <Button
+          size="sm"
+          variant="link"
+          aria-label={`${mic.locked ? "Unlock" : "Lock"} ${mic.file}`}
+          aria-pressed={mic.locked}
+          title={mic.locked ? "Locked: no proposal or key moves it" : "Lock what is right"}
+          onClick={(event) => {
+            event.stopPropagation();
+            lockMic(mic);
+          }}
+        >
+          {mic.locked ? <Lock aria-hidden /> : <Unlock aria-hidden />}
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+/** Every mic with where it stands and where it should, take or refuse one by one. */
+export function AlignTable({ proposals }: { proposals: readonly Proposal[] }) {
+  const song = useSong((s) => s.song!);
+  const facts = useSong((s) => s.facts);
+  const targets = useMemo(() => alignTargets(song, facts), [song, facts]);
+  return (
+    <Table size="sm" className="mic-table align-table" aria-label="Alignment of the whole kit">
       <thead>
         <tr>
           <th>Mic</th>
-          <th>Drum</th>
-          <th>Against</th>
-          <th>Polarity now</th>
-          <th className="number">Delay now</th>
-          <th>Measured</th>
+          <th>To meet</th>
+          <th className="number">Now</th>
+          <th className="number">Proposed</th>
           <th className="number">Low end</th>
           <th className="number">Sure</th>
+          <th aria-label="Decide" />
+          <th aria-label="Lock" />
         </tr>
       </thead>
       <tbody>
-        {song.mics.map((m) => {
-          const pair = facts.pairs[m.id];
-          const delay = processorOf(m, "delay").params["delay"] as number;
-          const reference = song.mics.find((x) => x.id === m.reference);
-          const inverted = facts.farInverted[m.id];
-          return (
-            <tr key={m.id} onClick={() => useSong.getState().chooseMic(m.id)}>
-              <td>{shortName(m.file)}</td>
-              <td>{pieceNames[m.piece]}</td>
-              <td>{reference ? shortName(reference.file) : ""}</td>
-              <td>{String(processorOf(m, "polarity").params["polarity"])}</td>
-              <td className="number">{signed(delay, 2)} smp</td>
-              <td>
-                {pair
-                  ? `${pair.polarity === -1 ? "upside down, " : ""}${signed(pair.delaySamples, 2)} smp (${signed(ms(pair.delaySamples), 2)} ms)`
-                  : inverted !== undefined
-                    ? `${Math.round(100 * inverted)} % of drums upside down`
-                    : m.silent
-                      ? "silent"
-                      : "main mic"}
-              </td>
-              <td className="number">{pair ? `${signed(pair.gainDb, 1)} dB` : ""}</td>
-              <td className="number">{pair ? `${Math.round(100 * pair.confidence)} %` : ""}</td>
-            </tr>
-          );
-        })}
+        {song.mics.map((m) => (
+          <Row
+            key={m.id}
+            mic={m}
+            target={targets.get(m.id)}
+            proposal={proposals.find((p) => p.id === `align:${m.id}`)}
+          />
+        ))}
       </tbody>
     </Table>
   );

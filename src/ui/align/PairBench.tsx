@@ -1,8 +1,9 @@
 "use client";
 import { useMemo } from "react";
-import { Button, ButtonGroup } from "react-bootstrap";
+import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
+import type { PairSetting } from "../../core/align/bands";
 import { curveReach } from "../../core/align/pairEvidence";
 import type { Proposal } from "../../core/gather/proposal";
 import { processorOf } from "../../core/song/create";
@@ -12,8 +13,11 @@ import { Legend, Plot, type AxisSpec, type Series } from "../shared/Plot";
 import { TypedField } from "../shared/ParamField";
 import { ProposalCard } from "../shared/ProposalCard";
 import { useEvidence } from "../shared/evidenceClient";
-import { useParams } from "../shared/ProcessorPanel";
+import { ProcessorPanel, useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { BandSums } from "./BandSums";
+import { ChainWarning } from "./ChainWarning";
+import { boundedDelay, delayOf, isInverted, lockMic, nudgeMic, nudges } from "./moves";
 
 interface Props {
   readonly main: Mic;
@@ -21,13 +25,6 @@ interface Props {
   readonly title: string;
   readonly proposals: readonly Proposal[];
 }
-
-const nudges = [
-  ["−1 cm", -1, "cm"],
-  ["−1 smp", -1, "smp"],
-  ["+1 smp", 1, "smp"],
-  ["+1 cm", 1, "cm"],
-] as const;
 
 /** Two mics of one drum: average stroke laid over the main one, low end of the sum against the delay, the setting in both. */
 export function PairBench({ main, second, title, proposals }: Props) {
@@ -48,10 +45,16 @@ export function PairBench({ main, second, title, proposals }: Props) {
   const polarityState = processorOf(second, "polarity");
   const setDelay = useParams(second, delayState, true);
   const setPolarity = useParams(second, polarityState, true);
-  const delay = delayState.params["delay"] as number;
-  const inverted = polarityState.params["polarity"] === "inverted";
+  const rotationState = processorOf(second, "rotation");
+  const delay = delayOf(second);
+  const inverted = isInverted(second);
+  const { frequency, q } = rotationState.params as { frequency: number; q: number };
+  const setting: PairSetting = {
+    polarity: inverted ? -1 : 1,
+    delay,
+    rotation: rotationState.on ? { frequency, q } : null,
+  };
   const spec = processorType("delay").params["delay"] as NumberParam;
-  const bounded = (d: number) => Math.min(spec.max, Math.max(spec.min, Math.round(d * 100) / 100));
 
   const overlay = useMemo((): Series[] => {
     if (!value) return [];
@@ -123,7 +126,7 @@ export function PairBench({ main, second, title, proposals }: Props) {
               min: -curveReach,
               max: curveReach,
             }}
-            y={{ label: "Below 250 Hz, dB over the louder mic", min: floor, max: 8 }}
+            y={{ label: "Below 250 Hz, dB", min: floor, max: 8 }}
             marks={[
               { id: "zero", axis: "x", value: 0, label: "as recorded", color: "ink-soft", dashed: true },
               {
@@ -131,11 +134,12 @@ export function PairBench({ main, second, title, proposals }: Props) {
                 axis: "x",
                 value: Math.min(curveReach, Math.max(-curveReach, delay)),
                 label: `set: ${signed(delay, 2)} smp`,
-                drag: (d, done) => setDelay({ delay: bounded(Math.round(d)) }, done),
+                drag: (d, done) => setDelay({ delay: boundedDelay(Math.round(d)) }, done),
               },
             ]}
           />
         </div>
+        {value && <BandSums spectra={value.spectra} setting={setting} />}
       </div>
       <aside className="settings">
         {proposals.map((p) => (
@@ -167,27 +171,48 @@ export function PairBench({ main, second, title, proposals }: Props) {
               value={delay}
               sampleRate={sampleRate}
               label="Delay: smp, ms or cm"
-              onChange={(d) => setDelay({ delay: bounded(d) }, true)}
+              onChange={(d) => setDelay({ delay: boundedDelay(d) }, true)}
             />
             <span className="also">
               {signed((1000 * delay) / sampleRate, 2)} ms, {signed(framesToCm(delay, sampleRate), 1)} cm
             </span>
           </div>
-          <ButtonGroup size="sm" aria-label="Nudge">
-            {nudges.map(([label, by, unit]) => (
-              <Button
-                key={label}
-                variant="outline-secondary"
-                onClick={() =>
-                  setDelay({ delay: bounded(delay + (unit === "cm" ? (by * sampleRate) / 34300 : by)) }, true)
-                }
-              >
-                {label}
-              </Button>
+          <div className="nudges" role="group" aria-label="Nudge">
+            {nudges.map(({ does, keys, frames }) => (
+              <span key={does}>
+                <Button
+                  size="sm"
+                  variant="outline-secondary"
+                  disabled={second.locked}
+                  aria-label={`${does} earlier`}
+                  onClick={() => nudgeMic(-frames())}
+                >
+                  −
+                </Button>
+                <span title={`Keys: ${keys}`}>{does}</span>
+                <Button
+                  size="sm"
+                  variant="outline-secondary"
+                  disabled={second.locked}
+                  aria-label={`${does} later`}
+                  onClick={() => nudgeMic(frames())}
+                >
+                  +
+                </Button>
+              </span>
             ))}
-          </ButtonGroup>
+          </div>
+          <Form.Check
+            type="switch"
+            id={`lock-${second.id}`}
+            label={second.locked ? "locked: no proposal or key moves it" : "lock what is right"}
+            checked={second.locked}
+            onChange={() => lockMic(second)}
+          />
+          <ChainWarning main={main} second={second} times={times} sampleRate={sampleRate} />
           <p className="hint">The field takes "57 smp", "1.2 ms" or "41 cm".</p>
         </section>
+        <ProcessorPanel owner={second} state={rotationState} first={["frequency", "q"]} />
       </aside>
     </div>
   );

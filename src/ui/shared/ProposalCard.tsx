@@ -5,8 +5,11 @@ import { isDecided, isTaken } from "../../core/gather/decided";
 import type { Proposal } from "../../core/gather/proposal";
 import { useSong } from "./songStore";
 
-const take = (p: Proposal) => useSong.getState().change(p.sentence.slice(0, 190), p.operation);
-const refuse = (p: Proposal, refused: readonly string[]) =>
+/** Does what a proposal says. */
+export const takeProposal = (p: Proposal): void =>
+  useSong.getState().change(p.sentence.slice(0, 190), p.operation);
+/** Says no to a proposal; it does not come up again. */
+export const refuseProposal = (p: Proposal, refused: readonly string[]): void =>
   useSong.getState().change(`Refuse: ${p.sentence}`.slice(0, 190), {
     op: "setSong",
     values: { refused: [...refused, p.id] },
@@ -27,11 +30,11 @@ export function ProposalCard({ proposal }: { proposal: Proposal }) {
         </span>
       ) : (
         <span className="decide">
-          <Button size="sm" onClick={() => take(proposal)}>
+          <Button size="sm" onClick={() => takeProposal(proposal)}>
             Take
           </Button>
           {!refused && !isDecided(song, proposal) && (
-            <Button size="sm" variant="link" onClick={() => refuse(proposal, song.refused)}>
+            <Button size="sm" variant="link" onClick={() => refuseProposal(proposal, song.refused)}>
               Refuse
             </Button>
           )}
@@ -41,8 +44,13 @@ export function ProposalCard({ proposal }: { proposal: Proposal }) {
   );
 }
 
-/** Proposals of the whole kit as rows, with one button that takes all that are open. */
-export function ProposalTable({ proposals, title }: { proposals: readonly Proposal[]; title: string }) {
+interface ListProps {
+  readonly proposals: readonly Proposal[];
+  readonly title: string;
+}
+
+/** One button that takes all proposals that are open, as one change. */
+export function TakeAll({ proposals, title }: ListProps) {
   const song = useSong((s) => s.song!);
   const open = proposals.filter((p) => !isDecided(song, p));
   const takeAll = () =>
@@ -50,14 +58,21 @@ export function ProposalTable({ proposals, title }: { proposals: readonly Propos
       op: "several",
       operations: open.map((p) => p.operation),
     });
+  return (
+    <Button size="sm" disabled={open.length === 0} onClick={takeAll}>
+      {open.length === 0 ? "All decided" : `Take all ${open.length}`}
+    </Button>
+  );
+}
+
+/** Proposals of the whole kit as rows. */
+export function ProposalTable({ proposals, title }: ListProps) {
   if (proposals.length === 0) return null;
   return (
     <section className="proposals" aria-label={title}>
       <header>
         <h3>{title}</h3>
-        <Button size="sm" disabled={open.length === 0} onClick={takeAll}>
-          {open.length === 0 ? "All decided" : `Take all ${open.length}`}
-        </Button>
+        <TakeAll proposals={proposals} title={title} />
       </header>
       {proposals.map((p) => (
         <ProposalCard key={p.id} proposal={p} />

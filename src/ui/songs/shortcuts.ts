@@ -1,4 +1,5 @@
 import { steps } from "../../core/song/song";
+import { flipMic, nudgeMic, nudges } from "../align/moves";
 import { toggleCompare, toggleDifference } from "../compare/compareStore";
 import { listenWays, toggleWay } from "../compare/ListenMenu";
 import { pieceNames } from "../shared/format";
@@ -18,6 +19,9 @@ const plain = (key: string) => (e: KeyboardEvent) =>
   e.key.toLowerCase() === key && !e.ctrlKey && !e.metaKey && !e.altKey;
 const withControl = (key: string, shift: boolean) => (e: KeyboardEvent) =>
   e.key.toLowerCase() === key && (e.ctrlKey || e.metaKey) && e.shiftKey === shift;
+
+/** True while the step is Align, to which some keys belong. */
+const aligning = (): boolean => useSong.getState().step === "align";
 
 function switchMic(what: "muted" | "soloed"): void {
   const { song, mic, change } = useSong.getState();
@@ -57,6 +61,8 @@ export const shortcuts: readonly Shortcut[] = [
   { keys: "S", does: "Solo the chosen mic", fits: (e) => plain("s")(e) && !e.shiftKey, act: () => switchMic("soloed") },
   { keys: "Shift S", does: "Solo the chosen drum, all its mics; rooms and parallel paths stay with it", fits: (e) => plain("s")(e) && e.shiftKey, act: soloDrum },
   { keys: "M", does: "Mute the chosen mic", fits: plain("m"), act: () => switchMic("muted") },
+  { keys: "P", does: "Align: turn the chosen mic over", fits: (e) => plain("p")(e) && aligning(), act: flipMic },
+  ...nudges.map((n, i) => ({ keys: n.keys, does: `Align: move the chosen mic by ${n.does}, earlier or later`, fits: (e: KeyboardEvent) => (e.code === "Comma" || e.code === "Period") && e.shiftKey === (i === 1) && e.altKey === (i === 2) && !e.ctrlKey && !e.metaKey && aligning(), act: (e: KeyboardEvent) => nudgeMic((e.code === "Comma" ? -1 : 1) * n.frames()) })),
   { keys: "1 … 7", does: "Go to a step", fits: (e) => /^[1-7]$/.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey, act: (e) => useSong.getState().chooseStep(steps[Number(e.key) - 1]!) },
   { keys: "K", does: "The whole kit on the bench", fits: plain("k"), act: () => useSong.getState().choosePiece(null) },
   { keys: "Ctrl Z", does: "Undo", fits: withControl("z", false), act: () => void useSong.getState().history("undo") },

@@ -1,4 +1,4 @@
-import type { Facts } from "../../../core/gather/proposal";
+import { noFacts, type Facts } from "../../../core/gather/proposal";
 import type { Operation } from "../../../core/song/operations";
 import type { Song } from "../../../core/song/song";
 import { upgradeSong } from "../../../core/song/songFile";
@@ -38,7 +38,9 @@ export async function findSong(db: Db, id: string): Promise<SongRow | null> {
 
 /** Documents are brought to the newest format when they are read. */
 const upgraded = (row: SongRow | undefined): SongRow | null =>
-  row ? { ...row, document: upgradeSong(row.document) } : null;
+  row
+    ? { ...row, document: upgradeSong(row.document), facts: row.facts && { ...noFacts, ...row.facts } }
+    : null;
 
 /** The song, held against other changes until the transaction ends. */
 export async function lockSong(db: Db, id: string): Promise<SongRow | null> {
