@@ -2,6 +2,7 @@ import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { memoryReader } from "../../core/engine/renderSong";
+import { respeed } from "../../core/signal/respeed";
 import { readSong } from "../../core/song/songFile";
 import type { Song } from "../../core/song/song";
 import { decodeFile } from "../../server/audio/loadFolder";
@@ -46,7 +47,8 @@ export const render: Command = {
       const read = await decodeFile(new Uint8Array(readFileSync(file)));
       if (read.channels.length !== mic.channels)
         throw new Error(`${file} has ${read.channels.length} channels, the song expects ${mic.channels}`);
-      audio.push(await resample(read.channels, read.sampleRate, song.sampleRate));
+      const channels = await resample(read.channels, read.sampleRate, song.sampleRate);
+      audio.push(mic.clockPpm === 0 ? channels : channels.map((x) => respeed(x, mic.clockPpm)));
     }
     const targets = { kit: true, stems: values.stems ?? false, buses: values.buses ?? false };
     const threads = values.threads === undefined ? undefined : Number(values.threads);

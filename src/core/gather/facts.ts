@@ -7,6 +7,7 @@ import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival, KitAnalysis } from "./analyseKit";
+import { findFaults } from "./faults";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { noFacts, type Facts } from "./proposal";
 
@@ -99,6 +100,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
   const { mic, channels, hits, sampleRate } = ask;
   const x = channels[0]!;
   const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = {};
+  if (!mic.silent) facts.faults = findFaults(channels, sampleRate);
   if (!mic.silent) facts.loudness = measureLoudness(channels, sampleRate).integrated;
   const pair = pairFacts(ask);
   if (pair) facts.pairs = pair;
@@ -117,7 +119,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
       polarity,
       confidence,
     }));
-  if (ask.found.driftPpm !== 0) facts.drift = ask.found.driftPpm;
+  if (ask.found.driftPpm !== 0 || mic.clockPpm !== 0) facts.drift = ask.found.driftPpm + mic.clockPpm;
   if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return facts;
   facts.levels = levelsIn(x, mic.piece, hits, sampleRate);
   const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);

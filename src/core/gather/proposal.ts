@@ -1,4 +1,5 @@
 import type { Operation } from "../song/operations";
+import type { Faults } from "./faults";
 import type { Piece, Step } from "../song/song";
 
 /** One thing a step suggests: a sentence, a figure, and what taking it does. */
@@ -31,7 +32,9 @@ export interface Facts {
       }
     >
   >;
-  /** By mic id: millionths by which its recorder's clock runs off. */
+  /** By mic id: cut tops, noise, offset. */
+  readonly faults: Readonly<Record<string, Faults>>;
+  /** By mic id: millionths by which its recorder's clock runs off, what was corrected before included (clockLeft). */
   readonly drift: Readonly<Record<string, number>>;
   /** By mic id of a second mic: the phase rotation that brings it nearer to its main mic than any delay, and its gain in dB. */
   readonly rotation: Readonly<Record<string, { frequency: number; q: number; gainDb: number }>>;
@@ -55,6 +58,7 @@ export interface Facts {
 export const noFacts: Facts = {
   pairs: {},
   drift: {},
+  faults: {},
   rotation: {},
   levels: {},
   tone: {},
@@ -62,3 +66,11 @@ export const noFacts: Facts = {
   arrivals: {},
   loudness: {},
 };
+
+/** Corrections smaller than this are none, ppm: a frame in half a minute. */
+const leastPpm = 0.7;
+/** Millionths by which a mic's clock still runs off after what was corrected; 0: it is right. */
+export function clockLeft(facts: Facts, mic: { readonly id: string; readonly clockPpm: number }): number {
+  const left = (facts.drift[mic.id] ?? mic.clockPpm) - mic.clockPpm;
+  return Math.abs(left) < leastPpm ? 0 : left;
+}

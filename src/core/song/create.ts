@@ -68,6 +68,7 @@ function usualPan({ piece, place }: MicFacts): number {
 
 export const newMic = (facts: MicFacts): Mic => ({
   start: 0,
+  clockPpm: 0,
   timeReference: null,
   ...facts,
   silent: false,

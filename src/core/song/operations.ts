@@ -36,6 +36,7 @@ export type MicValues = Partial<
     | "locked"
     | "start"
     | "audio"
+    | "clockPpm"
     | "frames"
   >
 >;

@@ -45,6 +45,8 @@ export interface Mic {
   readonly frames: number;
   /** Song frame of the file's first frame: 0 unless it was recorded from later on. */
   readonly start: number;
+  /** Millionths by which its recorder's clock was corrected: what is played is a copy without them. */
+  readonly clockPpm: number;
   /** Time of day of the first frame as a broadcast file tells it, s; null without one. */
   readonly timeReference: number | null;
   readonly piece: Piece;

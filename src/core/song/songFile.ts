@@ -21,6 +21,7 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
     mics: (song["mics"] as Mic[]).map((m) => ({
       ...m,
       start: 0,
+      clockPpm: 0,
       timeReference: null,
       locked: false,
       chain: m.chain.flatMap((p) => (p.type === "polarity" ? [p, newProcessor(m.id, "rotation")] : [p])),

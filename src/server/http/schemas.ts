@@ -1,5 +1,6 @@
 import Joi from "joi";
 import type { Operation } from "../../core/song/operations";
+import type { TaskKind } from "../db/queries/task";
 import { pieces, places } from "../../core/song/song";
 import { largestFile } from "../useCases/importAudio";
 
@@ -166,11 +167,12 @@ export const pastSchema = Joi.number().integer().min(0).max(1e9).required().labe
 export const createSchema = Joi.object<{ title: string }>({
   title: Joi.string().trim().min(1).max(200).required(),
 });
-export const taskSchema = Joi.object<{ kind: "analyse" | "export"; options: object }>({
-  kind: Joi.valid("analyse", "export").required(),
+export const taskSchema = Joi.object<{ kind: TaskKind; options: object }>({
+  kind: Joi.valid("analyse", "export", "clock").required(),
   options: Joi.object({
     stems: Joi.boolean(),
     buses: Joi.boolean(),
     format: Joi.valid("wav16", "wav24", "wav32f", "flac"),
+    mics: Joi.array().items(Joi.string().max(80)).min(1).max(64),
   }).required(),
 });

@@ -3,6 +3,7 @@ import { beatTask, claimTask, finishTask, reviveTasks, type TaskRow } from "../d
 import { AppError } from "../errors";
 import { log } from "../log";
 import { analyseSong } from "./analyseSong";
+import { correctClocks } from "./correctClock";
 import { exportSong } from "./exportSong";
 import { enqueue, queueName, startBoss } from "./queue";
 
@@ -31,6 +32,10 @@ class Pulse {
 async function run(task: TaskRow, report: (share: number) => void): Promise<object | null> {
   if (task.kind === "analyse") {
     await analyseSong(task.songId, report);
+    return null;
+  }
+  if (task.kind === "clock") {
+    await correctClocks(task.songId, (task.options as { mics: string[] }).mics, report);
     return null;
   }
   return exportSong(task.songId, task.options, report);

@@ -3,15 +3,17 @@ import type yauzl from "yauzl";
 import yazl from "yazl";
 import type { Facts } from "../../core/gather/proposal";
 import { readSong } from "../../core/song/songFile";
-import type { Song } from "../../core/song/song";
+import type { Mic, Song } from "../../core/song/song";
 import { audioOfMics } from "../audio/songAudio";
 import { streamFile } from "../audio/store";
 import { entriesOf, openZip, streamOf } from "../audio/zip";
 import { pool } from "../db/pool";
+import { findAudio } from "../db/queries/audio";
 import { findFile } from "../db/queries/file";
 import { deleteSong, findSong, lockSong, updateFacts, updateSong } from "../db/queries/song";
 import { inTransaction } from "../db/pool";
 import { AppError } from "../errors";
+import { storeCorrected } from "../jobs/correctClock";
 import { createSong } from "./createSong";
 import { importAudio } from "./importAudio";
 
@@ -85,6 +87,12 @@ export async function unpackSong(path: string): Promise<string> {
   }
 }
 
+/** The copy of an imported audio that is played when its recorder's clock was corrected. */
+const correctedId = (songId: string, audioId: string, { file, clockPpm }: Mic): Promise<string> =>
+  inTransaction(
+    async (db) => (await storeCorrected(db, songId, (await findAudio(db, audioId))!, file, clockPpm)).audioId,
+  );
+
 async function fillSong(
   id: string,
   song: Song,
@@ -97,7 +105,7 @@ async function fillSong(
     const entry = entries.get(`audio/${mic.file.replace(/[\\/]/g, "-")}`);
     if (!entry) throw new AppError("invalid", `The archive lacks the audio of ${mic.file}.`);
     const { mic: imported } = await importAudio(id, mic.file, entry.uncompressedSize, streamOf(zip, entry));
-    audioIds.set(mic.id, imported.audio!);
+    audioIds.set(mic.id, mic.clockPpm === 0 ? imported.audio! : await correctedId(id, imported.audio!, mic));
   }
   await inTransaction(async (db) => {
     const row = (await lockSong(db, id))!;

@@ -1,4 +1,5 @@
 "use client";
+import { useEffect } from "react";
 import { mainMic, type Mic } from "../../core/song/song";
 import { pieceNames, shortName } from "../shared/format";
 import { MicTabs } from "../shared/MicTabs";
@@ -17,6 +18,15 @@ export function AlignBench() {
   const micId = useSong((s) => s.mic);
   const analysed = useSong((s) => s.analysed);
   const proposals = useProposals("align");
+  const mics = song.mics.filter((m) => m.piece === piece);
+  const main = piece ? mainMic(mics, piece) : undefined;
+  const chosen = mics.find((m) => m.id === micId);
+  const seconds = mics.filter((m) => m.id !== main?.id && !m.silent);
+  const second: Mic | undefined = chosen && chosen.id !== main?.id ? chosen : seconds[0];
+  // Keys act on the chosen mic: that is the one which the bench moves.
+  useEffect(() => {
+    if (main && second && second.id !== micId) useSong.getState().chooseMic(second.id);
+  }, [main, second, micId]);
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the delays are known.</Nothing>;
   const rotations = proposals.filter((p) => p.id.startsWith("rotation:"));
   if (piece === null)
@@ -32,11 +42,6 @@ export function AlignBench() {
         ))}
       </div>
     );
-  const mics = song.mics.filter((m) => m.piece === piece);
-  const main = mainMic(mics, piece);
-  const chosen = mics.find((m) => m.id === micId);
-  const seconds = mics.filter((m) => m.id !== main?.id && !m.silent);
-  const second: Mic | undefined = chosen && chosen.id !== main?.id ? chosen : seconds[0];
   if (!main || !second)
     return (
       <Nothing>

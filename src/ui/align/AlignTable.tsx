@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { Button, Table } from "react-bootstrap";
 import { CheckLg, Lock, Unlock } from "react-bootstrap-icons";
 import { alignTargets, behindOverheads, type AlignTarget } from "../../core/align/targets";
-import type { Facts, Proposal } from "../../core/gather/proposal";
+import { clockLeft, type Facts, type Proposal } from "../../core/gather/proposal";
 import { isTaken } from "../../core/gather/decided";
 import { isDrum, type Mic, type Song } from "../../core/song/song";
 import { pieceNames, shortName, signed } from "../shared/format";
@@ -40,7 +40,7 @@ interface RowProps {
 function Row({ mic, target, proposal }: RowProps) {
   const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
-  const drift = facts.drift[mic.id];
+  const drift = clockLeft(facts, mic);
   const taken = proposal && isTaken(song, proposal);
   const refused = proposal && song.refused.includes(proposal.id);
   const button = (label: string, title: string, act: () => void) => (
@@ -69,7 +69,17 @@ function Row({ mic, target, proposal }: RowProps) {
         ) : (
           <span className="quiet">{reason(song, facts, mic)}</span>
         )}
-        {drift !== undefined && <span className="trouble"> clock {signed(drift, 1)} ppm</span>}
+        {drift !== 0 && (
+          <span className="clock">
+            {" "}
+            its clock runs off by {signed(drift, 1)} ppm{" "}
+            {button(
+              "Correct",
+              `Correct the clock of ${mic.file}: the other mics stay`,
+              () => void useSong.getState().run("clock", { mics: [mic.id] }),
+            )}
+          </span>
+        )}
       </td>
       <td className="number">{target && target.gainDb !== null ? `${signed(target.gainDb, 1)} dB` : ""}</td>
       <td className="number">{target ? `${Math.round(100 * target.confidence)} %` : ""}</td>

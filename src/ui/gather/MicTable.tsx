@@ -1,14 +1,18 @@
 "use client";
+import { useState, type KeyboardEvent } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { Trash } from "react-bootstrap-icons";
 import { processorOf } from "../../core/song/create";
 import { processorType } from "../../core/processors";
 import type { NumberParam } from "../../core/params";
-import { pieces, places, type Mic, type Piece, type Place } from "../../core/song/song";
+import { describeFaults } from "../../core/gather/faults";
+import { clockLeft, type Facts } from "../../core/gather/proposal";
+import { pieces, places, type Mic, type Piece, type Place, type Song } from "../../core/song/song";
 import { clock, decibels, pieceNames, placeNames, shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { labelMics, micDrag } from "./labelMics";
 
 function TrimField({ mic }: { mic: Mic }) {
   const state = processorOf(mic, "trim");
@@ -25,83 +29,178 @@ function TrimField({ mic }: { mic: Mic }) {
   );
 }
 
-/** Every file with what it is, how sure that is, and its level. */
-export function MicTable() {
+/** What is odd about a file, in words. */
+function remarksOf(mic: Mic, song: Song, facts: Facts): string[] {
+  const faults = facts.faults[mic.id];
+  const drift = clockLeft(facts, mic);
+  const longest = song.frames;
+  return [
+    ...(mic.silent ? ["silent"] : mic.unplayed ? ["never played"] : []),
+    ...(faults ? describeFaults(faults, mic.peakDbfs) : []),
+    ...(mic.start > 0 ? [`begins at ${clock(mic.start / song.sampleRate)}`] : []),
+    ...(mic.start + mic.frames < 0.9 * longest
+      ? [`ends at ${clock((mic.start + mic.frames) / song.sampleRate)}`]
+      : []),
+    ...(drift !== 0 ? [`its clock runs off by ${drift.toFixed(1)} ppm`] : []),
+  ];
+}
+
+interface RowProps {
+  readonly mic: Mic;
+  readonly marked: boolean;
+  readonly mark: (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
+  readonly label: (values: { piece?: Piece; place?: Place }) => void;
+}
+
+function Row({ mic: m, marked, mark, label }: RowProps) {
   const song = useSong((s) => s.song!);
-  const chosen = useSong((s) => s.mic);
-  const { change, chooseMic } = useSong.getState();
-  const label = (m: Mic, values: { piece?: Piece; place?: Place }) =>
-    change(`Label ${shortName(m.file)}`, { op: "setMic", mic: m.id, values: { ...values, sure: 1 } });
+  const facts = useSong((s) => s.facts);
+  const remarks = remarksOf(m, song, facts);
   return (
-    <Table size="sm" className="mic-table" aria-label="Mics">
-      <thead>
-        <tr>
-          <th>File</th>
-          <th>Drum</th>
-          <th>Place</th>
-          <th>Sure</th>
-          <th className="number">Peak</th>
-          <th className="number">Trim</th>
-          <th className="number">Length</th>
-          <th>Remark</th>
-          <th aria-label="Remove" />
-        </tr>
-      </thead>
-      <tbody>
-        {song.mics.map((m) => (
-          <tr key={m.id} className={m.id === chosen ? "chosen" : ""} onClick={() => chooseMic(m.id)}>
-            <td title={m.file}>{shortName(m.file)}</td>
-            <td>
-              <Form.Select
-                size="sm"
-                aria-label={`Drum of ${m.file}`}
-                value={m.piece}
-                onChange={(event) => label(m, { piece: event.target.value as Piece })}
-              >
-                {pieces.map((p) => (
-                  <option key={p} value={p}>
-                    {pieceNames[p]}
-                  </option>
-                ))}
-              </Form.Select>
-            </td>
-            <td>
-              <Form.Select
-                size="sm"
-                aria-label={`Place of ${m.file}`}
-                value={m.place}
-                onChange={(event) => label(m, { place: event.target.value as Place })}
-              >
-                {places.map((p) => (
-                  <option key={p} value={p}>
-                    {placeNames[p]}
-                  </option>
-                ))}
-              </Form.Select>
-            </td>
-            <td>{m.sure === 1 ? "by hand" : `${Math.round(100 * m.sure)} %`}</td>
-            <td className="number">{decibels(m.peakDbfs)} dBFS</td>
-            <td className="number">
-              <TrimField mic={m} />
-            </td>
-            <td className="number">{clock(m.frames / song.sampleRate)}</td>
-            <td>{m.silent ? "silent" : m.unplayed ? "never played" : ""}</td>
-            <td>
-              <Button
-                size="sm"
-                variant="link"
-                aria-label={`Take ${m.file} out of the song`}
-                onClick={(event) => {
-                  event.stopPropagation();
-                  change(`Take ${shortName(m.file)} out`, { op: "removeMics", mics: [m.id] });
-                }}
-              >
-                <Trash aria-hidden />
-              </Button>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </Table>
+    <tr
+      className={marked ? "chosen" : ""}
+      aria-selected={marked}
+      draggable
+      onDragStart={(event) => event.dataTransfer.setData(micDrag, m.id)}
+      onClick={mark}
+    >
+      <td
+        className="name"
+        title={`${m.file}, ${clock(m.frames / song.sampleRate)} long. Drag it onto a drum of the plan to label it.`}
+      >
+        {shortName(m.file)}
+      </td>
+      <td>
+        <Form.Select
+          size="sm"
+          aria-label={`Drum of ${m.file}`}
+          value={m.piece}
+          onClick={(event) => event.stopPropagation()}
+          onChange={(event) => label({ piece: event.target.value as Piece })}
+        >
+          {pieces.map((p) => (
+            <option key={p} value={p}>
+              {pieceNames[p]}
+            </option>
+          ))}
+        </Form.Select>
+      </td>
+      <td>
+        <Form.Select
+          size="sm"
+          aria-label={`Place of ${m.file}`}
+          value={m.place}
+          onClick={(event) => event.stopPropagation()}
+          onChange={(event) => label({ place: event.target.value as Place })}
+        >
+          {places.map((p) => (
+            <option key={p} value={p}>
+              {placeNames[p]}
+            </option>
+          ))}
+        </Form.Select>
+      </td>
+      <td className={`sure ${m.sure < 0.6 ? "unsure" : ""}`}>
+        {m.sure === 1 ? "by hand" : `${Math.round(100 * m.sure)} %`}
+      </td>
+      <td className="number">{decibels(m.peakDbfs)} dBFS</td>
+      <td className="number">
+        <TrimField mic={m} />
+      </td>
+      <td className="remark" title={remarks.join("; ")}>
+        {remarks.join("; ")}
+      </td>
+      <td>
+        <Button
+          size="sm"
+          variant="link"
+          aria-label={`Take ${m.file} out of the song`}
+          onClick={(event) => {
+            event.stopPropagation();
+            useSong.getState().change(`Take ${shortName(m.file)} out`, { op: "removeMics", mics: [m.id] });
+          }}
+        >
+          <Trash aria-hidden />
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+/** Every file with what it is, how sure that is, its level and what is odd about it. Several rows can be labelled at once. */
+export function MicTable() {
+  const mics = useSong((s) => s.song!.mics);
+  const chosen = useSong((s) => s.mic);
+  const [marked, setMarked] = useState<readonly string[]>([]);
+  const all = marked.filter((id) => mics.some((m) => m.id === id));
+  const rows = all.length > 0 ? all : chosen ? [chosen] : [];
+  const mark = (
+    id: string,
+    { shiftKey, ctrlKey, metaKey }: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean },
+  ) => {
+    if (ctrlKey || metaKey)
+      return setMarked(rows.includes(id) ? rows.filter((x) => x !== id) : [...rows, id]);
+    if (shiftKey && chosen) {
+      const [from, to] = [chosen, id].map((x) => mics.findIndex((m) => m.id === x)).sort((a, b) => a - b) as [number, number]; // prettier-ignore
+      return setMarked(mics.slice(from, to + 1).map((m) => m.id));
+    }
+    setMarked([]);
+    useSong.getState().chooseMic(id);
+  };
+  const step = (by: number) => {
+    const at = mics.findIndex((m) => m.id === chosen);
+    const next = mics[Math.max(0, Math.min(mics.length - 1, at + by))];
+    if (next) mark(next.id, { shiftKey: false, ctrlKey: false, metaKey: false });
+  };
+  const onKey = (event: KeyboardEvent) => {
+    if (event.target !== event.currentTarget) return;
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (by !== undefined) step(by);
+    else if (event.key === "a" && (event.ctrlKey || event.metaKey)) setMarked(mics.map((m) => m.id));
+    else if (event.key === "Escape") setMarked([]);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <>
+      {all.length > 1 && (
+        <p className="marked" role="status">
+          {all.length} files are marked; a drum or place that is chosen in one of them holds for all.
+        </p>
+      )}
+      <div
+        tabIndex={0}
+        role="group"
+        aria-label="Files: arrow keys choose, Ctrl A marks all"
+        onKeyDown={onKey}
+      >
+        <Table size="sm" className="mic-table" aria-label="Mics">
+          <thead>
+            <tr>
+              <th>File</th>
+              <th>Drum</th>
+              <th>Place</th>
+              <th>Sure</th>
+              <th className="number">Peak</th>
+              <th className="number">Trim</th>
+              <th>Remark</th>
+              <th aria-label="Remove" />
+            </tr>
+          </thead>
+          <tbody>
+            {mics.map((m) => (
+              <Row
+                key={m.id}
+                mic={m}
+                marked={rows.includes(m.id)}
+                mark={(event) => mark(m.id, event)}
+                label={(values) => labelMics(rows.includes(m.id) && all.length > 1 ? rows : [m.id], values)}
+              />
+            ))}
+          </tbody>
+        </Table>
+      </div>
+    </>
   );
 }

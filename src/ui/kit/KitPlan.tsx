@@ -9,7 +9,9 @@ import { atMostEvery, setStyle } from "../shared/draw";
 import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
+import { labelMics, micDrag } from "../gather/labelMics";
 import { planKit, type PlannedPiece } from "./layout";
+import { changePlan, middle, useMoving } from "./moving";
 
 /** Peak at which a piece glows fully, and below which it does not, dBFS. */
 const glowRange = [-50, -6] as const;
@@ -57,7 +59,7 @@ export function KitPlan() {
   const proposals = useProposals(step);
   const [audience, setAudience] = useState(false);
   const glows = useRef(new Map<string, SVGGElement>());
-  const { pieces, far } = planKit(song.mics);
+  const { pieces, far } = planKit(song.mics, song.plan);
   const { choosePiece, chooseMic } = useSong.getState();
 
   useEffect(
@@ -80,7 +82,8 @@ export function KitPlan() {
   );
 
   const turn = audience ? -1 : 1;
-  const middle = 40;
+  const svg = useRef<SVGSVGElement>(null);
+  const moving = useMoving(svg, turn);
   const at = (x: number, y: number) => `translate(${turn * x} ${-(middle + turn * (y - middle))})`;
   const openOf = (piece: Piece) =>
     proposals.filter((p) => {
@@ -101,7 +104,13 @@ export function KitPlan() {
 
   return (
     <section className="kit-plan" aria-label="Kit plan">
-      <svg viewBox="-118 -168 236 224" role="group">
+      <svg
+        ref={svg}
+        viewBox="-118 -168 236 224"
+        role="group"
+        onPointerMove={(event) => moving.move(event)}
+        onPointerUp={(event) => moving.end(event)}
+      >
         {chosenSpot &&
           far.map(({ mic, x, y }) => {
             const arrival = facts.arrivals[mic.id]?.find((a) => a.piece === chosen && a.confidence > 0.15);
@@ -131,8 +140,11 @@ export function KitPlan() {
               tabIndex={0}
               aria-pressed={chosen === piece}
               aria-label={`${pieceNames[piece]}, ${mics.length} mic${mics.length > 1 ? "s" : ""}${idle ? ", never played" : ""}${open ? `, ${open} to decide` : ""}`}
-              onClick={() => choosePiece(chosen === piece ? null : piece)}
+              onClick={() => !moving.moved() && choosePiece(chosen === piece ? null : piece)}
               onKeyDown={(event) => onKey(event, () => choosePiece(piece))}
+              onPointerDown={(event) => moving.begin(event, piece, spot)}
+              onDragOver={(event) => event.dataTransfer.types.includes(micDrag) && event.preventDefault()}
+              onDrop={(event) => labelMics([event.dataTransfer.getData(micDrag)], { piece })}
             >
               <Outline planned={planned} className="body" />
               <g ref={glow(piece)} style={{ opacity: 0 }} aria-hidden>
@@ -189,9 +201,20 @@ export function KitPlan() {
           </g>
         ))}
       </svg>
-      <Button variant="link" size="sm" className="turn" onClick={() => setAudience(!audience)}>
-        <ArrowRepeat aria-hidden /> {audience ? "seen from the audience" : "seen from the stool"}
-      </Button>
+      <div className="turn">
+        <Button
+          variant="link"
+          size="sm"
+          aria-pressed={song.plan.mirrored}
+          title="Shift and drag moves a piece"
+          onClick={() => changePlan("Turn the kit round", { mirrored: !song.plan.mirrored, places: {} })}
+        >
+          {song.plan.mirrored ? "left-handed" : "right-handed"}
+        </Button>
+        <Button variant="link" size="sm" onClick={() => setAudience(!audience)}>
+          <ArrowRepeat aria-hidden /> {audience ? "seen from the audience" : "seen from the stool"}
+        </Button>
+      </div>
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import type { Mic, Piece, Place } from "../../core/song/song";
+import type { Mic, Piece, Place, PlanSettings } from "../../core/song/song";
 
 /** Where a piece stands on the plan: cm to the drummer's right and away from the drummer, radius in cm. */
 export interface Spot {
@@ -38,10 +38,19 @@ export interface PlannedMic {
   readonly y: number;
 }
 
-/** Drums of a song that have a mic, and its far mics, on the plan. */
-export function planKit(mics: readonly Mic[]): { pieces: PlannedPiece[]; far: PlannedMic[] } {
+/** Drums of a song that have a mic, and its far mics, on the plan; pieces that were moved stand where they were put. */
+export function planKit(
+  mics: readonly Mic[],
+  plan: PlanSettings,
+): { pieces: PlannedPiece[]; far: PlannedMic[] } {
+  const side = plan.mirrored ? -1 : 1;
+  const spotOf = (piece: Piece): Spot => {
+    const usual = spots[piece]!;
+    const [x, y] = plan.places[piece] ?? [side * usual.x, usual.y];
+    return { ...usual, x, y };
+  };
   const pieces = (Object.keys(spots) as Piece[])
-    .map((piece) => ({ piece, spot: spots[piece]!, mics: mics.filter((m) => m.piece === piece) }))
+    .map((piece) => ({ piece, spot: spotOf(piece), mics: mics.filter((m) => m.piece === piece) }))
     .filter((p) => p.mics.length > 0);
   const taken = new Set<string>();
   const far = mics

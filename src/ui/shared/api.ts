@@ -30,7 +30,7 @@ export interface SongEntry {
 }
 export interface Task {
   readonly id: string;
-  readonly kind: "analyse" | "export";
+  readonly kind: "analyse" | "export" | "clock";
   readonly state: "waiting" | "running" | "done" | "failed" | "cancelled";
   readonly progress: number;
   readonly message: string;

@@ -117,7 +117,7 @@ export const useSong = create<SongState>()((set, get) => {
       if (get().task?.id !== task.id) return;
       set({ task: now });
     }
-    if (now.kind === "analyse" && now.state === "done") {
+    if (now.kind !== "export" && now.state === "done") {
       await sending;
       take(await api.openSong(get().id));
     }

@@ -1,0 +1,38 @@
+import { describe, expect, test } from "@jest/globals";
+import { noise, sine } from "../testing/signals";
+import { describeFaults, findFaults, peakDb } from "./faults";
+
+const rate = 48000;
+const bursts = (level: number, clip = Infinity): Float32Array =>
+  sine(90, 1, 4).map((v, i) => {
+    const inBurst = i % 24000;
+    const y = level * v * Math.exp(-inBurst / 1500);
+    return Math.max(-clip, Math.min(clip, y));
+  });
+const said = (x: Float32Array) => describeFaults(findFaults([x], rate), peakDb([x]));
+
+describe("faults of a recording", () => {
+  test("tops that are cut flat are found with where", () => {
+    const { clips } = findFaults([bursts(0.9, 0.5)], rate);
+    expect(clips.count).toBeGreaterThan(3);
+    expect(clips.times[0]).toBeLessThan(0.05);
+    expect(said(bursts(0.9, 0.5))[0]).toMatch(/^clipped \d+ times, first at 0\.0/);
+  });
+  test("loud but whole waves, also at full scale, are not clipped", () => {
+    expect(findFaults([bursts(1)], rate).clips.count).toBe(0);
+    expect(findFaults([noise(rate, 4, 0.99)], rate).clips.count).toBe(0);
+    expect(said(bursts(0.5))).toEqual([]);
+  });
+  // White noise of amplitude a between -a and a has an RMS of a / sqrt(3): closed form.
+  test("the level of the noise is told in dBFS RMS", () => {
+    const amplitude = 0.01;
+    const { noiseDb } = findFaults([noise(2 * rate, 5, amplitude)], rate);
+    expect(noiseDb).toBeCloseTo(20 * Math.log10(amplitude / Math.sqrt(3)), 0);
+    const hiss = noise(4 * rate, 6, 0.01);
+    const noisy = bursts(0.5).map((v, i) => v + hiss[i]!);
+    expect(said(noisy)[0]).toMatch(/noise of −4\d dBFS/);
+  });
+  test("a constant offset is told", () => {
+    expect(said(bursts(0.5).map((v) => v + 0.02)).join()).toMatch(/constant offset of 2\.\d %/);
+  });
+});
