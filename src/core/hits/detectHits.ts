@@ -99,10 +99,11 @@ function estimateBleed(
   candidates: Candidate[][],
   q: number,
   last: Float64Array[][] | null,
+  suspects: readonly boolean[],
 ): Float64Array[][] {
   const n = candidates.length;
-  const played = candidates.map(
-    (list, m) => last === null || list.some((c) => c.excess > hitExcess(mics[m]!.piece)),
+  const played = candidates.map((list, m) =>
+    last === null ? !suspects[m] : list.some((c) => c.excess > hitExcess(mics[m]!.piece)),
   );
   const loud = candidates.map((list, m) =>
     Float64Array.from({ length: bands }, (_, k) =>
@@ -160,6 +161,31 @@ function attackLimit(list: readonly Candidate[], piece: Piece): number {
   return energies.length > 0 ? quantile(energies, 0.97) * 4e-4 : 0;
 }
 
+/** Share of the energy of the loud events of a mic from which an event counts as loud: 5 dB. */
+const loudShare = 0.3;
+/** How loud the others' loud strokes may be in the mic of a tom that is played, dB under its own loud ones. */
+const bleedInTom = -8;
+
+/**
+ * Toms that are hardly played: in their mics the loud strokes of most other drums are nearly as loud as anything.
+ * Such a mic brings nothing into others, however loudly it hears them.
+ */
+function suspectToms(mics: readonly CloseMic[], candidates: readonly Candidate[][]): boolean[] {
+  const total = (e: Float64Array) => e.reduce((a, b) => a + b, 0);
+  const loud = candidates.map((list, m) => {
+    const sorted = list.map((c) => total(c.all[m]!)).sort((a, b) => b - a);
+    return sorted[Math.min(3, sorted.length - 1)] ?? 0;
+  });
+  return mics.map(({ piece }, m) => {
+    if (!isShell(piece) || piece === "kick" || piece === "snare") return false;
+    const heard = candidates.flatMap((list, other) => {
+      const strokes = list.filter((c) => total(c.all[other]!) > loudShare * loud[other]!);
+      return other === m || strokes.length === 0 ? [] : [median(strokes.map((c) => total(c.all[m]!)))];
+    });
+    return heard.length > 2 && 10 * Math.log10(median(heard) / (loud[m]! + 1e-20)) > bleedInTom;
+  });
+}
+
 /** dB over predicted bleed from which an event counts as a stroke; cymbals rise less over what still rings. */
 const hitExcess = (piece: Piece): number =>
   piece === "hat" || piece === "ride" || piece === "crash" ? 3.5 : 6;
@@ -211,15 +237,16 @@ export function detectHits(
     candidates.forEach((list, m) =>
       list.forEach((c) => (c.excess = excessOf(c, mics[m]!.piece, m, bleed, floors[m]!, limits[m]!))),
     );
-  let bleed = estimateBleed(mics, candidates, 0.2, null);
+  const suspects = suspectToms(mics, candidates);
+  let bleed = estimateBleed(mics, candidates, 0.2, null, suspects);
   score(bleed);
   for (let round = 0; round < 3; round++) {
-    bleed = estimateBleed(mics, candidates, 0.7, bleed);
+    bleed = estimateBleed(mics, candidates, 0.7, bleed, suspects);
     score(bleed);
   }
   return mics.map((mic, m) => {
     progress((m + 1) / mics.length);
-    return locate(mic, candidates[m]!, energies[m]!.hopFrames, sampleRate);
+    return locate(mic, candidates[m]!, energies[m]!.hopFrames, suspects[m]!, sampleRate);
   });
 }
 
@@ -231,7 +258,13 @@ const onsetBand = (piece: Piece): [number, number] =>
       ? [2000, 16000]
       : [120, 9000];
 
-function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampleRate: number): DetectedHits {
+function locate(
+  mic: CloseMic,
+  candidates: Candidate[],
+  hopFrames: number,
+  suspect: boolean,
+  sampleRate: number,
+): DetectedHits {
   const [low, high] = onsetBand(mic.piece);
   const x = filtered(mic.audio, [
     ...designButterworth("high", low, 2, sampleRate),
@@ -268,7 +301,7 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
       sure: Math.min(1, Math.max(0, c.excess / 20)),
     });
   });
-  if (!isPlayed(mic.piece, hits, others))
+  if (!isPlayed(mic.piece, hits, others, suspect))
     bleed.push(...hits.splice(0).map((h) => ({ time: h.time, levelDb: h.levelDb })));
   for (const c of candidates)
     if (c.excess <= limit) {
@@ -285,9 +318,10 @@ function locate(mic: CloseMic, candidates: Candidate[], hopFrames: number, sampl
  * False when what was found is doubtful or next to nothing, and no louder than the bleed beside it: then the drum is
  * never struck. One or two strokes on a cymbal are another cymbal's; a tom may well be played once.
  */
-function isPlayed(piece: Piece, hits: readonly Hit[], bleedDb: readonly number[]): boolean {
+function isPlayed(piece: Piece, hits: readonly Hit[], bleedDb: readonly number[], suspect: boolean): boolean {
+  if (suspect && hits.length < 3) return false;
   if (hits.length > 2 && median(hits.map((h) => h.sure)) >= 0.4) return true;
-  if (hits.length < 3 && !isShell(piece)) return false;
+  if (!isShell(piece) && (hits.length < 3 || median(hits.map((h) => h.sure)) < 0.3)) return false;
   return bleedDb.length === 0 || median(hits.map((h) => h.levelDb)) > quantile(bleedDb, 0.98);
 }
 
