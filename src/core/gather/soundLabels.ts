@@ -183,7 +183,8 @@ export function labelsFromSound(
     .sort((a, b) => a.others - b.others)
     .slice(0, 5)
     .map((g) => g.i);
-  const far = labelFar(mics, sounds, guesses, (i) => lateness(signals, sounds, close, i, sampleRate));
+  const latenessOf = (i: number) => lateness(signals, sounds, close, i, sampleRate);
+  const far = labelFar(mics, sounds, guesses, latenessOf);
   const tuned = labelToms(mics, sounds, guesses);
   const labels = mics.map((m, i): Label => {
     const { kind, sure } = guesses[i]!;

@@ -31,40 +31,82 @@ const weightOf = (h: Hit): number =>
         ? 0.35
         : 0.6;
 
-/** Strength of a beat: strokes on its sixteenths, more on eighths and beats, the backbeat on every second beat. */
-function beatScore(
+/** As `pulse`, for frequencies that rise by equal steps: the instants' phasors are turned on instead of computed anew. */
+class PulseScan {
+  private readonly re: Float64Array;
+  private readonly im: Float64Array;
+  private readonly turnRe: Float64Array;
+  private readonly turnIm: Float64Array;
+  private readonly total: number;
+  private frequency: number;
+
+  constructor(
+    times: readonly number[],
+    weights: readonly number[],
+    first: number,
+    private readonly step: number,
+  ) {
+    this.frequency = first;
+    const phasor = (f: number, part: (angle: number) => number) => Float64Array.from(times, (t) => part(2 * Math.PI * f * t)); // prettier-ignore
+    this.re = phasor(first, Math.cos).map((v, i) => v * weights[i]!);
+    this.im = phasor(first, Math.sin).map((v, i) => v * weights[i]!);
+    this.turnRe = phasor(step, Math.cos);
+    this.turnIm = phasor(step, Math.sin);
+    this.total = weights.reduce((sum, w) => sum + w, 0);
+  }
+  /** Strength and offset at the next frequency. */
+  next(): { strength: number; offset: number } {
+    const { re, im, turnRe, turnIm } = this;
+    let sumRe = 0;
+    let sumIm = 0;
+    for (let i = 0; i < re.length; i++) {
+      const x = re[i]!;
+      const y = im[i]!;
+      sumRe += x;
+      sumIm += y;
+      re[i] = x * turnRe[i]! - y * turnIm[i]!;
+      im[i] = x * turnIm[i]! + y * turnRe[i]!;
+    }
+    const offset = Math.atan2(sumIm, sumRe) / (2 * Math.PI * this.frequency);
+    this.frequency += this.step;
+    return { strength: this.total > 0 ? Math.hypot(sumRe, sumIm) / this.total : 0, offset };
+  }
+}
+
+/** Likeliest tempo: strokes on its sixteenths, more on eighths and beats, the backbeat on every second beat. */
+function likeliestBpm(
   hits: readonly Hit[],
   times: readonly number[],
   weights: readonly number[],
-  bpm: number,
+  step: number,
 ): number {
-  const f = bpm / 60;
-  const sixteenth = pulse(times, weights, 4 * f).strength;
-  const eighth = pulse(times, weights, 2 * f).strength;
-  const beat = pulse(times, weights, f).strength;
-  const snares = hits.filter((h) => h.piece === "snare" && !h.ghost);
-  const kicks = hits.filter((h) => h.piece === "kick");
-  const ones = (list: readonly Hit[]) => list.map(() => 1);
-  const back = pulse(
-    snares.map((h) => h.time),
-    ones(snares),
-    f / 2,
-  );
-  const front = pulse(
-    kicks.map((h) => h.time),
-    ones(kicks),
-    f / 2,
-  );
-  // Snares on 2 and 4 lie half a period of two beats from the kicks on 1 and 3.
-  const apart =
-    snares.length > 3 && kicks.length > 3 ? -Math.cos(Math.PI * f * (back.offset - front.offset)) : 0;
-  return (
-    (1.2 * sixteenth +
-      0.7 * eighth +
-      0.5 * beat +
-      0.9 * back.strength * Math.max(0, apart) * Math.min(1, 2 * front.strength + 0.3)) *
-    (0.35 + 0.65 * usual(bpm))
-  );
+  const [low, high] = [60, 200];
+  const snares = hits.filter((h) => h.piece === "snare" && !h.ghost).map((h) => h.time);
+  const kicks = hits.filter((h) => h.piece === "kick").map((h) => h.time);
+  const ones = (list: readonly number[]) => list.map(() => 1);
+  const scan = (list: readonly number[], w: readonly number[], perBeat: number) =>
+    new PulseScan(list, w, (perBeat * low) / 60, (perBeat * step) / 60);
+  const sixteenth = scan(times, weights, 4);
+  const eighth = scan(times, weights, 2);
+  const beat = scan(times, weights, 1);
+  const back = scan(snares, ones(snares), 0.5);
+  const front = scan(kicks, ones(kicks), 0.5);
+  const backbeat = snares.length > 3 && kicks.length > 3;
+  let best = { bpm: low, score: -1 };
+  for (let n = 0; low + n * step <= high; n++) {
+    const bpm = low + n * step;
+    const [b, f] = [back.next(), front.next()];
+    // Snares on 2 and 4 lie half a period of two beats from the kicks on 1 and 3.
+    const apart = backbeat ? -Math.cos((Math.PI * bpm * (b.offset - f.offset)) / 60) : 0;
+    const score =
+      (1.2 * sixteenth.next().strength +
+        0.7 * eighth.next().strength +
+        0.5 * beat.next().strength +
+        0.9 * b.strength * Math.max(0, apart) * Math.min(1, 2 * f.strength + 0.3)) *
+      (0.35 + 0.65 * usual(bpm));
+    if (score > best.score) best = { bpm, score };
+  }
+  return best.bpm;
 }
 
 /** Tempo that fits instants best near a first guess: least squares on the nearest sixteenths, outliers left out. */
@@ -112,17 +154,10 @@ export function measureTempo(
   if (used.length < 6) return null;
   const times = used.map((h) => h.time);
   const weights = used.map(weightOf);
-  let best = { bpm: typedBpm ?? 120, score: -1 };
-  if (typedBpm === undefined) {
-    const span = Math.max(5, times[times.length - 1]! - times[0]!);
-    const step = Math.min(0.5, 6 / span);
-    for (let bpm = 60; bpm <= 200; bpm += step) {
-      const score = beatScore(used, times, weights, bpm);
-      if (score > best.score) best = { bpm, score };
-    }
-  }
-  const grid = pulse(times, weights, (4 * best.bpm) / 60);
-  const fitted = refine(times, weights, best.bpm, grid.offset);
+  const span = Math.max(5, times[times.length - 1]! - times[0]!);
+  const guess = typedBpm ?? likeliestBpm(used, times, weights, Math.min(0.5, 6 / span));
+  const grid = pulse(times, weights, (4 * guess) / 60);
+  const fitted = refine(times, weights, guess, grid.offset);
   const bpm = typedBpm ?? fitted.bpm;
   const beat = 60 / bpm;
   const start = firstBeat(used, fitted.offset, beat, beatsPerBar);
