@@ -45,6 +45,23 @@ export async function readWhole(db: Db, placed: PlacedAudio): Promise<Float32Arr
   return (await readWindow(db, [placed], 0, placed.start + placed.audio.frames)).mics[0]!;
 }
 
+/** Frames [from, from + count) of the song of all mics, whole: silence where a file is not. Shape  [mic][channel]. */
+export async function readStretch(
+  db: Db,
+  placed: readonly PlacedAudio[],
+  from: number,
+  count: number,
+): Promise<Float32Array[][]> {
+  const { mics } = await readWindow(db, placed, from, count);
+  return mics.map((channels) =>
+    channels.map((x) => {
+      const y = new Float32Array(count);
+      y.set(x);
+      return y;
+    }),
+  );
+}
+
 /** A reader for `renderSong` that holds only a window of the song in memory and reads the next one ahead. */
 export function windowReader(
   db: Db,

@@ -9,6 +9,7 @@ import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { AlignChoices } from "./AlignChoices";
 import { AlignTable } from "./AlignTable";
+import { MonoCheck } from "./MonoCheck";
 import { PairBench } from "./PairBench";
 
 /** Align: second mics of a drum against its main mic; the whole kit as a table. */
@@ -37,6 +38,7 @@ export function AlignBench() {
           <TakeAll title="Whole kit" proposals={proposals} />
         </header>
         <AlignTable proposals={proposals} />
+        <MonoCheck />
         {rotations.map((p) => (
           <ProposalCard key={p.id} proposal={p} />
         ))}

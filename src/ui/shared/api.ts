@@ -1,3 +1,4 @@
+import type { MonoBand } from "../../core/align/monoCheck";
 import type { Facts } from "../../core/gather/proposal";
 import type { Operation } from "../../core/song/operations";
 import type { Song } from "../../core/song/song";
@@ -74,6 +75,12 @@ export interface PastState {
   readonly at: string;
 }
 
+/** What the kit loses in mono. */
+export interface MonoMeasured {
+  readonly bands: readonly MonoBand[];
+  readonly strokes: number;
+}
+
 /** How the files of one upload fared; an archive holds several. */
 export interface Delivered {
   readonly taken: readonly { readonly file: string; readonly remarks: readonly string[] }[];
@@ -100,6 +107,7 @@ export const api = {
   beginUpload: (id: string, file: { name: string; bytes: number; mark: string }) =>
     post<{ id: string; received: number }>(`/api/songs/${id}/uploads`, file),
   takeUpload: (id: string) => post<Delivered>(`/api/uploads/${id}`, {}),
+  measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
   importArchive: async (file: File) =>
     (await ask<{ id: string }>("/api/archives", { method: "POST", body: file })).id,
   enter: (passphrase: string) => post<object>("/api/session", { passphrase }),

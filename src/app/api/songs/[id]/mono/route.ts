@@ -1,0 +1,6 @@
+import { idOf, respond } from "@/server/http/respond";
+import { measureMono } from "@/server/useCases/measureMono";
+
+/** What the kit loses in mono as it is set now. */
+export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
+  respond(async () => measureMono(await idOf(params)));

@@ -1,0 +1,86 @@
+"use client";
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import { unrelatedLoss } from "../../core/align/monoCheck";
+import type { Song } from "../../core/song/song";
+import { api, type MonoMeasured } from "../shared/api";
+import { shortName, signed } from "../shared/format";
+import { allSaved, useSong } from "../shared/songStore";
+
+const hertz = (f: number): string => (f >= 1000 ? `${f / 1000}k` : String(f));
+
+/** What folding the kit to mono takes, by band, and the mic that causes it. */
+export function MonoCheck() {
+  const id = useSong((s) => s.id);
+  const song = useSong((s) => s.song!);
+  const [measured, setMeasured] = useState<(MonoMeasured & { of: Song }) | null>(null);
+  const [busy, setBusy] = useState(false);
+  const measure = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await allSaved();
+      const of = useSong.getState().song!;
+      setMeasured({ ...(await api.measureMono(id)), of });
+    } catch (error) {
+      useSong.getState().tell(error instanceof Error ? error.message : String(error));
+    }
+    setBusy(false);
+  };
+  const name = (mic: string) => shortName(song.mics.find((m) => m.id === mic)?.file ?? "");
+  const old = measured && (measured.of.mics !== song.mics || measured.of.hits !== song.hits);
+  return (
+    <section className="mono-check" aria-label="Mono check">
+      <header>
+        <h3>Folded to mono</h3>
+        <Button size="sm" variant="outline-primary" disabled={busy} onClick={() => void measure()}>
+          {busy ? "Measuring …" : measured ? "Measure again" : "Measure"}
+        </Button>
+        <span className="hint">
+          {measured
+            ? `over ${measured.strokes} strokes${old ? "; something was changed since" : ""}. 0 dB: nothing lost; −3: the sides are unrelated; less: they cancel.`
+            : "What is lost by band when left and right become one, and by which mic."}
+        </span>
+      </header>
+      {measured && (
+        <table className={`band-sums ${old ? "old" : ""}`} aria-label="Loss in mono by band">
+          <thead>
+            <tr>
+              <th>Hz</th>
+              {measured.bands.map((b) => (
+                <th key={b.from}>
+                  {hertz(b.from)}–{hertz(b.to)}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            <tr className="now">
+              <th>lost, dB</th>
+              {measured.bands.map((b) => (
+                <td key={b.from} className={b.lossDb < unrelatedLoss - 0.5 ? "against" : ""}>
+                  <span
+                    className="bar"
+                    style={{ height: `${Math.max(0, 100 + 16 * b.lossDb)}%` }}
+                    aria-hidden
+                  />
+                  <span>{signed(b.lossDb, 1)}</span>
+                </td>
+              ))}
+            </tr>
+            <tr>
+              <th>by</th>
+              {measured.bands.map((b) => (
+                <td
+                  key={b.from}
+                  title={b.cause ? `Without ${name(b.cause.mic)}: ${signed(b.cause.gainDb, 1)} dB` : ""}
+                >
+                  {b.cause ? name(b.cause.mic) : ""}
+                </td>
+              ))}
+            </tr>
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
