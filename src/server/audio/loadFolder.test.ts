@@ -2,8 +2,10 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { execFileSync } from "node:child_process";
 import { createWriteStream, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
+import fc from "fast-check";
 import { join } from "node:path";
 import yazl from "yazl";
+import { AudioFileError } from "../../core/file/sampleFormat";
 import { writeWav } from "../../core/file/wavWrite";
 import { le, riff, riffChunk, wavFormat } from "../../core/testing/files";
 import { largestDifference, noise } from "../../core/testing/signals";
@@ -59,6 +61,36 @@ describe("files of other programs", () => {
       /ends too early: 4800 frames|cut off/,
     );
   });
+});
+
+describe("hostile FLAC files", () => {
+  test("no mutation crashes, hangs or claims what is not there", async () => {
+    run("flac", "-s", "-f", source, "-o", join(folder, "fuzz.flac"));
+    const bytes = new Uint8Array(readFileSync(join(folder, "fuzz.flac")));
+    const change = fc.record({ at: fc.oneof(fc.nat(120), fc.nat(bytes.length - 1)), value: fc.nat(255) });
+    const mutation = fc.record({
+      changes: fc.array(change, { minLength: 1, maxLength: 5 }),
+      length: fc.option(fc.nat(bytes.length), { freq: 3 }),
+    });
+    await fc.assert(
+      fc.asyncProperty(mutation, async ({ changes, length }) => {
+        const file = bytes.slice(0, length ?? bytes.length);
+        for (const { at, value } of changes) if (at < file.length) file[at] = value;
+        file.set([0x66, 0x4c, 0x61, 0x43].slice(0, file.length)); // still FLAC by its first bytes
+        try {
+          const { channels, sampleRate } = await decodeFile(file);
+          return (
+            channels.length <= 2 &&
+            sampleRate >= 8000 &&
+            channels.every((y) => y.length > 0 && y.every(Number.isFinite))
+          );
+        } catch (error) {
+          return error instanceof AudioFileError;
+        }
+      }),
+      { numRuns: 400 },
+    );
+  }, 60_000);
 });
 
 describe("a delivery", () => {

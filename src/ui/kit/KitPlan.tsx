@@ -10,6 +10,7 @@ import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { labelMics, micDrag } from "../gather/labelMics";
+import { PlanPieces } from "./PlanPieces";
 import { planKit, type PlannedPiece } from "./layout";
 import { changePlan, middle, useMoving } from "./moving";
 
@@ -130,6 +131,7 @@ export function KitPlan() {
           const { piece, spot, mics } = planned;
           const open = openOf(piece);
           const idle = mics.every((m) => m.unplayed || m.silent);
+          const added = mics.length === 0; // a place to drop a file onto
           return (
             <g
               key={piece}
@@ -139,9 +141,9 @@ export function KitPlan() {
               role="button"
               tabIndex={0}
               aria-pressed={chosen === piece}
-              aria-label={`${pieceNames[piece]}, ${mics.length} mic${mics.length > 1 ? "s" : ""}${idle ? ", never played" : ""}${open ? `, ${open} to decide` : ""}`}
-              onClick={() => !moving.moved() && choosePiece(chosen === piece ? null : piece)}
-              onKeyDown={(event) => onKey(event, () => choosePiece(piece))}
+              aria-label={`${pieceNames[piece]}, ${mics.length} mic${mics.length > 1 ? "s" : ""}${idle && !added ? ", never played" : ""}${open ? `, ${open} to decide` : ""}`}
+              onClick={() => !added && !moving.moved() && choosePiece(chosen === piece ? null : piece)}
+              onKeyDown={(event) => onKey(event, () => !added && choosePiece(piece))}
               onPointerDown={(event) => moving.begin(event, piece, spot)}
               onDragOver={(event) => event.dataTransfer.types.includes(micDrag) && event.preventDefault()}
               onDrop={(event) => labelMics([event.dataTransfer.getData(micDrag)], { piece })}
@@ -202,6 +204,7 @@ export function KitPlan() {
         ))}
       </svg>
       <div className="turn">
+        <PlanPieces />
         <Button
           variant="link"
           size="sm"

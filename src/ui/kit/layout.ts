@@ -38,7 +38,15 @@ export interface PlannedMic {
   readonly y: number;
 }
 
-/** Drums of a song that have a mic, and its far mics, on the plan; pieces that were moved stand where they were put. */
+/** Where a piece usually stands; for one that is added by hand. */
+export const usualPlace = (piece: Piece, mirrored: boolean): readonly [number, number] => {
+  const { x, y } = spots[piece]!;
+  return [mirrored ? -x : x, y];
+};
+/** Pieces that the plan can show. */
+export const plannable = Object.keys(spots) as Piece[];
+
+/** Drums of a song that have a mic or were added, and its far mics, on the plan; pieces that were moved stand where they were put. */
 export function planKit(
   mics: readonly Mic[],
   plan: PlanSettings,
@@ -51,7 +59,7 @@ export function planKit(
   };
   const pieces = (Object.keys(spots) as Piece[])
     .map((piece) => ({ piece, spot: spotOf(piece), mics: mics.filter((m) => m.piece === piece) }))
-    .filter((p) => p.mics.length > 0);
+    .filter((p) => p.mics.length > 0 || plan.places[p.piece] !== undefined);
   const taken = new Set<string>();
   const far = mics
     .filter((m) => farSpots[m.piece])

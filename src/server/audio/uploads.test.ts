@@ -1,0 +1,70 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { mkdtempSync, rmSync, utimesSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { beginUpload, endUpload, findUpload, takePart, wholeUpload } from "./uploads";
+
+const folder = mkdtempSync(join(tmpdir(), "jubo-uploads-"));
+beforeAll(() => {
+  process.env["JUBO_UPLOADS"] = folder;
+});
+afterAll(() => {
+  delete process.env["JUBO_UPLOADS"];
+  rmSync(folder, { recursive: true, force: true });
+});
+const body = (...sizes: number[]) =>
+  new ReadableStream<Uint8Array>({
+    start(controller) {
+      for (const size of sizes) controller.enqueue(new Uint8Array(size).fill(7));
+      controller.close();
+    },
+  });
+const breaking = (size: number) =>
+  new ReadableStream<Uint8Array>({
+    start(controller) {
+      controller.enqueue(new Uint8Array(size));
+    },
+    pull(controller) {
+      controller.error(new Error("the connection broke"));
+    },
+  });
+const file = (name: string, bytes = 100) => ({ songId: "song", name, bytes, mark: "1" });
+
+describe("files on their way in", () => {
+  test("parts follow one another; the whole is there at the end", async () => {
+    const { upload } = await beginUpload(file("a.wav"));
+    expect(await takePart(upload.id, 0, body(30, 10))).toBe(40);
+    await expect(wholeUpload(upload.id)).rejects.toThrow("40 of 100 bytes of a.wav");
+    expect(await takePart(upload.id, 40, body(60))).toBe(100);
+    expect((await wholeUpload(upload.id)).upload.name).toBe("a.wav");
+  });
+  test("what came before a break stays, and the same file finds it again", async () => {
+    const { upload } = await beginUpload(file("b.wav"));
+    await expect(takePart(upload.id, 0, breaking(25))).rejects.toThrow("broke");
+    const again = await beginUpload(file("b.wav"));
+    expect(again.upload.id).toBe(upload.id);
+    expect(again.received).toBeLessThanOrEqual(25);
+    expect(await takePart(upload.id, again.received, body(100 - again.received))).toBe(100);
+  });
+  test("another file of the same name is another upload", async () => {
+    const first = await beginUpload(file("c.wav"));
+    const other = await beginUpload({ ...file("c.wav"), mark: "2" });
+    expect(other.upload.id).not.toBe(first.upload.id);
+  });
+  test("gaps, doubles and too much are refused, and said where it stands", async () => {
+    const { upload } = await beginUpload(file("d.wav"));
+    await takePart(upload.id, 0, body(50));
+    await expect(takePart(upload.id, 60, body(10))).rejects.toThrow("50 bytes of d.wav are there, not 60");
+    await expect(takePart(upload.id, 0, body(10))).rejects.toThrow("go on from there");
+    await expect(takePart(upload.id, 50, body(51))).rejects.toThrow("More bytes came than the 100");
+  });
+  test("what is ended or old is forgotten", async () => {
+    const { upload } = await beginUpload(file("e.wav"));
+    await endUpload(upload.id);
+    await expect(findUpload(upload.id)).rejects.toThrow("not known");
+    const old = (await beginUpload(file("f.wav"))).upload.id;
+    const days = new Date(Date.now() - 3 * 86400_000);
+    utimesSync(join(folder, `${old}.json`), days, days);
+    expect((await beginUpload(file("f.wav"))).upload.id).not.toBe(old);
+  });
+});
