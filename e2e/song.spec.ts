@@ -32,7 +32,7 @@ test("from a folder of files to a delivered kit", async ({ page }) => {
   await page.goto("/");
   await page.getByLabel("Title of the new song").fill("Journey");
   await page.getByRole("button", { name: "New song" }).click();
-  await expect(page.getByText("Drop the folder of mic files here")).toBeVisible();
+  await expect(page.getByText("Drop the folder or ZIP of mic files here")).toBeVisible();
   await page.getByLabel("Audio files").setInputFiles(kit.files);
   await expect(page.getByText(/broken\.wav.*ends too early/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText(`${kit.files.length - 1} of ${kit.files.length} in`)).toBeVisible();

@@ -88,7 +88,7 @@ export function readAiffHeader(head: Uint8Array, fileBytes: number): AudioInfo {
     end = 12 + at + size;
   }
   throw new AudioFileError(
-    end + 8 > fileBytes ? "holds no audio chunk" : "is cut off or damaged before its audio begins",
+    end >= fileBytes ? "holds no audio chunk" : "is cut off or damaged before its audio begins",
   );
 }
 

@@ -106,7 +106,7 @@ export function readWavHeader(head: Uint8Array, fileBytes: number): AudioInfo {
     end = dataStart + size;
   }
   throw new AudioFileError(
-    end + 8 > fileBytes ? "holds no audio chunk" : "is cut off or damaged before its audio begins",
+    end >= fileBytes ? "holds no audio chunk" : "is cut off or damaged before its audio begins",
   );
 }
 
