@@ -1,5 +1,6 @@
 import { parseArgs } from "node:util";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
+import { describeFaults } from "../../core/gather/faults";
 import { guessLabels } from "../../core/gather/labels";
 import { analysisThreads } from "../../server/analysis/threads";
 import { loadFolder } from "../../server/audio/loadFolder";
@@ -17,10 +18,10 @@ export async function loadKit(folder: string): Promise<{ sampleRate: number; mic
 }
 
 /** The analysis as the command line prints it (docs/formats.md). */
-export const analysisJson = (a: KitAnalysis): object => ({
+export const analysisJson = (a: KitAnalysis, remarks: readonly (readonly string[])[]): object => ({
   sampleRate: a.sampleRate,
   durationSeconds: round(a.durationSeconds, 4),
-  mics: a.mics.map((m) => ({
+  mics: a.mics.map((m, i) => ({
     file: m.file,
     channels: m.channels,
     piece: m.piece,
@@ -35,6 +36,7 @@ export const analysisJson = (a: KitAnalysis): object => ({
     confidence: round(m.confidence, 3),
     strokes: m.strokes,
     driftPpm: round(m.driftPpm, 2),
+    remarks: remarks[i]!,
   })),
   arrivals: a.arrivals.map((x) => ({
     ...x,
@@ -67,9 +69,13 @@ export const analyse: Command = {
     });
     const { sampleRate, mics } = await loadKit(one(positionals, usage));
     const threads = analysisThreads();
-    const a = await analyseKit(mics, sampleRate, threads).finally(threads.close);
-    if (values.json) return printJson(analysisJson(a));
-    for (const m of a.mics) {
+    const asks = mics.map(({ channels }) => ({ channels, sampleRate }));
+    const [a, faults] = await analyseKit(mics, sampleRate, threads)
+      .then(async (found) => [found, await threads.run("faults", asks)] as const)
+      .finally(threads.close);
+    const remarks = a.mics.map((m, i) => (m.silent ? [] : describeFaults(faults[i]!, m.peakDbfs)));
+    if (values.json) return printJson(analysisJson(a, remarks));
+    for (const [i, m] of a.mics.entries()) {
       const state = m.silent
         ? "silent"
         : m.unplayed
@@ -78,7 +84,7 @@ export const analyse: Command = {
             ? `${m.polarity < 0 ? "inverted, " : ""}${m.delaySamples.toFixed(2)} smp after ${m.reference}`
             : "";
       print(
-        `${m.file.padEnd(28)} ${m.piece.padEnd(9)} ${m.place.padEnd(8)} ${m.peakDbfs.toFixed(1).padStart(6)} dBFS  ${state}`,
+        `${m.file.padEnd(28)} ${m.piece.padEnd(9)} ${m.place.padEnd(8)} ${m.peakDbfs.toFixed(1).padStart(6)} dBFS  ${[state, ...remarks[i]!].filter((x) => x).join("; ")}`,
       );
     }
     const counts = [...new Set(a.hits.map((h) => h.piece))].map(

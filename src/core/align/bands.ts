@@ -91,41 +91,37 @@ function crossing(p: PairSpectra, { polarity, delay, rotation }: PairSetting): (
   };
 }
 
+/** Energy of both apart and of their sum between two frequencies, and how alike they are there. */
+function energiesIn(p: PairSpectra, cross: (k: number) => number, from: number, to: number) {
+  let apart = 0;
+  let sum = 0;
+  let common = 0;
+  const first = Math.ceil((from * p.size) / p.sampleRate);
+  const end = Math.min(p.main.length, Math.ceil((to * p.size) / p.sampleRate));
+  for (let k = first; k < end; k++) {
+    const both = p.main[k]! + p.second[k]!;
+    const product = p.main[k]! * p.second[k]!;
+    apart += both;
+    sum += both + cross(k);
+    if (product > 0) common += (both * (p.re[k]! ** 2 + p.im[k]! ** 2)) / product;
+  }
+  return { apart, gainDb: powerToDb(sum / (apart + 1e-30)), coherence: apart > 0 ? common / apart : 0 };
+}
+
 /** Energy of the sum of both mics by band under a setting; computed in under a millisecond. */
 export function sumByBand(p: PairSpectra, setting: PairSetting): BandSum[] {
   const cross = crossing(p, setting);
   const rows = Array.from({ length: sumBands }, (_, band) => {
     const [from, to] = [sumBandEdges[band]!, sumBandEdges[band + 1]!];
-    let apart = 0;
-    let sum = 0;
-    let common = 0;
-    let weight = 0;
-    for (let k = Math.ceil((from * p.size) / p.sampleRate); k < (to * p.size) / p.sampleRate && k < p.main.length; k++) {
-      const both = p.main[k]! + p.second[k]!;
-      apart += both;
-      sum += both + cross(k);
-      const product = p.main[k]! * p.second[k]!;
-      if (product > 0) common += (both * (p.re[k]! ** 2 + p.im[k]! ** 2)) / product;
-      weight += both;
-    }
-    return { from, to, apart, gainDb: powerToDb(sum / (apart + 1e-30)), coherence: weight > 0 ? common / weight : 0 };
-  }); // prettier-ignore
+    return { from, to, ...energiesIn(p, cross, from, to) };
+  });
   const most = Math.max(...rows.map((r) => r.apart), 1e-30);
   return rows.map(({ apart, ...row }) => ({ ...row, weightDb: powerToDb(apart / most) }));
 }
 
 /** Energy of the sum between two frequencies, dB over both apart. */
-export function sumGain(p: PairSpectra, setting: PairSetting, from: number, to: number): number {
-  const cross = crossing(p, setting);
-  let apart = 0;
-  let sum = 0;
-  for (let k = Math.ceil((from * p.size) / p.sampleRate); k < (to * p.size) / p.sampleRate && k < p.main.length; k++) {
-    const both = p.main[k]! + p.second[k]!;
-    apart += both;
-    sum += both + cross(k);
-  } // prettier-ignore
-  return powerToDb(sum / (apart + 1e-30));
-}
+export const sumGain = (p: PairSpectra, setting: PairSetting, from: number, to: number): number =>
+  energiesIn(p, crossing(p, setting), from, to).gainDb;
 
 /** Where a rotation is looked for, Hz, and how steep it may be. */
 const rotationFrequencies = Array.from({ length: 25 }, (_, i) => 50 * 2 ** (i / 4));

@@ -1,10 +1,12 @@
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { findFaults, type Faults } from "./faults";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
 
 /** What the analysis asks about one mic at a time, so that mics can be spread over threads. */
 export interface MicTasks {
   energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
   facts: { ask: MicFactsAsk; answer: MicFacts };
+  faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
 }
 export type MicTask = keyof MicTasks;
 
@@ -13,6 +15,10 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "energies") {
     const { audio, sampleRate } = ask as MicTasks["energies"]["ask"];
     return bandEnergies(audio, sampleRate);
+  }
+  if (kind === "faults") {
+    const { channels, sampleRate } = ask as MicTasks["faults"]["ask"];
+    return findFaults(channels, sampleRate);
   }
   return micFacts(ask as MicFactsAsk);
 }

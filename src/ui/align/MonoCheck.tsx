@@ -6,8 +6,7 @@ import type { Song } from "../../core/song/song";
 import { api, type MonoMeasured } from "../shared/api";
 import { shortName, signed } from "../shared/format";
 import { allSaved, useSong } from "../shared/songStore";
-
-const hertz = (f: number): string => (f >= 1000 ? `${f / 1000}k` : String(f));
+import { BandTable, BarCell } from "./BandTable";
 
 /** What folding the kit to mono takes, by band, and the mic that causes it. */
 export function MonoCheck() {
@@ -42,44 +41,31 @@ export function MonoCheck() {
         </span>
       </header>
       {measured && (
-        <table className={`band-sums ${old ? "old" : ""}`} aria-label="Loss in mono by band">
-          <thead>
-            <tr>
-              <th>Hz</th>
-              {measured.bands.map((b) => (
-                <th key={b.from}>
-                  {hertz(b.from)}–{hertz(b.to)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            <tr className="now">
-              <th>lost, dB</th>
-              {measured.bands.map((b) => (
-                <td key={b.from} className={b.lossDb < unrelatedLoss - 0.5 ? "against" : ""}>
-                  <span
-                    className="bar"
-                    style={{ height: `${Math.max(0, 100 + 16 * b.lossDb)}%` }}
-                    aria-hidden
-                  />
-                  <span>{signed(b.lossDb, 1)}</span>
-                </td>
-              ))}
-            </tr>
-            <tr>
-              <th>by</th>
-              {measured.bands.map((b) => (
-                <td
-                  key={b.from}
-                  title={b.cause ? `Without ${name(b.cause.mic)}: ${signed(b.cause.gainDb, 1)} dB` : ""}
-                >
-                  {b.cause ? name(b.cause.mic) : ""}
-                </td>
-              ))}
-            </tr>
-          </tbody>
-        </table>
+        <BandTable label="Loss in mono by band" bands={measured.bands} old={!!old}>
+          <tr className="now">
+            <th>lost, dB</th>
+            {measured.bands.map((b) => (
+              <BarCell
+                key={b.from}
+                share={1 + b.lossDb / 6}
+                className={b.lossDb < unrelatedLoss - 0.5 ? "against" : ""}
+              >
+                {signed(b.lossDb, 1)}
+              </BarCell>
+            ))}
+          </tr>
+          <tr>
+            <th>by</th>
+            {measured.bands.map((b) => (
+              <td
+                key={b.from}
+                title={b.cause ? `Without ${name(b.cause.mic)}: ${signed(b.cause.gainDb, 1)} dB` : ""}
+              >
+                {b.cause ? name(b.cause.mic) : ""}
+              </td>
+            ))}
+          </tr>
+        </BandTable>
       )}
     </section>
   );
