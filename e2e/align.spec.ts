@@ -149,3 +149,29 @@ test("files are labelled several at once, by keyboard and by dragging onto the p
   await expect.poll(where).toBe(left);
   await saved(page);
 });
+
+test("the mono check says what is lost by band, and that it is old once something changed", async ({ page, request }) => {
+  await openAlign(page);
+  const check = page.getByRole("region", { name: "Mono check" });
+  await check.getByRole("button", { name: "Measure" }).click();
+  const lost = check.getByRole("table", { name: "Loss in mono by band" }).getByRole("row").nth(1).getByRole("cell");
+  await expect(lost).toHaveCount(9, { timeout: 15_000 });
+  for (const text of await lost.allInnerTexts()) {
+    const db = Number(text.replace("−", "-").replace("±", ""));
+    expect(db).toBeGreaterThan(-25);
+    expect(db).toBeLessThan(0.2);
+  }
+  await page.getByRole("button", { name: /^Snare, 2 mics/ }).click();
+  await page.keyboard.press("p");
+  await page.keyboard.press("k");
+  await check.getByRole("button", { name: "Measure" }).click(); // another bench was shown: measured anew
+  await expect(lost).toHaveCount(9, { timeout: 15_000 });
+  await page.keyboard.press("Control+z");
+  await expect(check.getByText("something was changed since")).toBeVisible();
+  await saved(page);
+  const made = await request.post("/api/songs", { data: { title: "Empty" } });
+  const empty = ((await made.json()) as { id: string }).id;
+  const refused = await request.get(`/api/songs/${empty}/mono`);
+  expect(refused.status()).toBe(400);
+  expect(((await refused.json()) as { message: string }).message).toContain("analyse the kit first");
+}); // prettier-ignore

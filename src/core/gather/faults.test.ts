@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
+import { gainToDb, peakOf } from "../signal/level";
 import { noise, sine } from "../testing/signals";
-import { describeFaults, findFaults, peakDb } from "./faults";
+import { describeFaults, findFaults } from "./faults";
 
 const rate = 48000;
 const bursts = (level: number, clip = Infinity): Float32Array =>
@@ -9,7 +10,7 @@ const bursts = (level: number, clip = Infinity): Float32Array =>
     const y = level * v * Math.exp(-inBurst / 1500);
     return Math.max(-clip, Math.min(clip, y));
   });
-const said = (x: Float32Array) => describeFaults(findFaults([x], rate), peakDb([x]));
+const said = (x: Float32Array) => describeFaults(findFaults([x], rate), gainToDb(peakOf(x)));
 
 describe("faults of a recording", () => {
   test("tops that are cut flat are found with where", () => {

@@ -1,4 +1,4 @@
-import { gainToDb, peakOf, quantile } from "../signal/level";
+import { gainToDb, quantile } from "../signal/level";
 
 /** What is wrong with a recording, as far as the sound tells. */
 export interface Faults {
@@ -18,9 +18,10 @@ const flatShare = 1e-4;
 const apart = 0.05;
 const timesKept = 8;
 /** Noise that is worth naming: above this, and less than this far below the peak, dB. */
-export const noisyAbove = -58;
-export const noisyBelowPeak = 42;
-export const dcWorth = 0.003;
+const noisyAbove = -58;
+const noisyBelowPeak = 42;
+/** Offset that is worth naming, full scale 1. */
+const dcWorth = 0.003;
 
 /**
  * Looks for cut tops, noise and a constant offset.
@@ -89,7 +90,3 @@ export function describeFaults(faults: Faults, peakDbfs: number): string[] {
   if (Math.abs(dc) > dcWorth) words.push(`constant offset of ${(100 * dc).toFixed(1)} %`);
   return words;
 }
-
-/** Peak of all channels, dBFS. */
-export const peakDb = (channels: readonly Float32Array[]): number =>
-  gainToDb(Math.max(...channels.map((x) => peakOf(x))));
