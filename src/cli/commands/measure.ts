@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { basename } from "node:path";
 import { parseArgs } from "node:util";
-import { decodeFile } from "../../server/audio/loadFolder";
+import { decodeFile } from "../../server/audio/decodeFile";
 import { measureAudio } from "../../core/measure/measureAudio";
 import { print, printJson, type Command } from "../command";
 

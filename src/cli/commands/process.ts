@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { processChain } from "../../core/engine/processChain";
-import { decodeFile } from "../../server/audio/loadFolder";
+import { decodeFile } from "../../server/audio/decodeFile";
 import { writeWav } from "../../core/file/wavWrite";
 import { parseChain } from "../../core/song/chainFile";
 import { print, type Command } from "../command";

@@ -5,7 +5,7 @@ import { memoryReader } from "../../core/engine/renderSong";
 import { respeed } from "../../core/signal/respeed";
 import { readSong } from "../../core/song/songFile";
 import type { Song } from "../../core/song/song";
-import { decodeFile } from "../../server/audio/loadFolder";
+import { decodeFile } from "../../server/audio/decodeFile";
 import { resample } from "../../server/audio/resample";
 import { fileFormats, renderFiles, type FileFormat } from "../../server/render/renderFiles";
 import { one, print, type Command } from "../command";

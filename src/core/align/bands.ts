@@ -108,7 +108,7 @@ function energiesIn(p: PairSpectra, cross: (k: number) => number, from: number, 
   return { apart, gainDb: powerToDb(sum / (apart + 1e-30)), coherence: apart > 0 ? common / apart : 0 };
 }
 
-/** Energy of the sum of both mics by band under a setting; computed in under a millisecond. */
+/** Energy of the sum of both mics by band under a setting; cheap enough for every move of a pointer. */
 export function sumByBand(p: PairSpectra, setting: PairSetting): BandSum[] {
   const cross = crossing(p, setting);
   const rows = Array.from({ length: sumBands }, (_, band) => {

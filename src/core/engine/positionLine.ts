@@ -2,7 +2,8 @@ import { laneFrames } from "../lanes/laneMemory";
 
 /**
  * Where in the song the audio lies that comes out of a delay. Positions of the blocks that went in are kept, so that
- * what runs behind a latency knows its place in the song also around the seam of a loop. Allocates only when made.
+ * what runs behind a latency knows its place in the song also around the seam of a loop. Begins as after a jump to frame 0. Allocates only
+ * when made.
  */
 export class PositionLine {
   private readonly starts: Float64Array;

@@ -51,7 +51,6 @@ export async function renderSong(
   const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length), micLatency(song)));
   mixer.reset(0);
   const positions = new PositionLine(mixer.latency);
-  positions.reset(0);
   const readers = song.mics.map((m, i) =>
     Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.start)),
   );

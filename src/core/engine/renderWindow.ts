@@ -45,7 +45,6 @@ export class WindowBank {
   constructor(song: Song, groups: readonly number[][]) {
     this.bank = finished(MicBank.build(song, groups, LaneMemory.for(groups.length)));
     this.positions = new PositionLine(micLatency(song));
-    this.positions.reset(0);
     this.bank.reset(0);
     const chosen = new Set(groups.flat());
     this.places = song.mics.map((_, m) => m).filter((m) => chosen.has(m));

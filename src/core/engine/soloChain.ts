@@ -23,7 +23,6 @@ export class SoloChain {
     this.chain = new LaneChain(LaneMemory.for(1), [{ chain: states, channels }], sampleRate, options);
     this.latency = this.chain.latency;
     this.positions = new PositionLine(this.latency);
-    this.positions.reset(0);
     this.output = this.chain.channels(0).slice(0, widthAfterChain({ chain: states, channels }));
     this.keys = keyChannels > 0 ? this.chain.keyChannels(0) : [];
   }

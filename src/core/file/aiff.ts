@@ -1,7 +1,6 @@
-import type { AudioInfo, Marker } from "./audioFile";
+import { checkFormat, type AudioInfo, type Marker } from "./audioInfo";
 import { chunksOf, fourChars, textOf, type Chunk } from "./chunks";
 import { AudioFileError, bytesOf, type SampleFormat } from "./sampleFormat";
-import { checkFormat } from "./wav";
 
 const viewOf = (x: Uint8Array) => new DataView(x.buffer, x.byteOffset, x.byteLength);
 

@@ -1,36 +1,7 @@
 import { isAiff, readAiffHeader, readAiffMarkers } from "./aiff";
-import { AudioFileError, checkNumbers, decodeFrames, type SampleFormat } from "./sampleFormat";
+import type { Audio, AudioInfo, Marker } from "./audioInfo";
+import { AudioFileError, checkNumbers, decodeFrames } from "./sampleFormat";
 import { isWav, readWavHeader, readWavMarkers } from "./wav";
-
-/** Where and how the audio lies in a file. */
-export interface AudioInfo {
-  readonly sampleFormat: SampleFormat;
-  readonly channels: number;
-  readonly sampleRate: number;
-  /** Bytes of one frame over all channels. */
-  readonly frameBytes: number;
-  readonly dataStart: number;
-  readonly frames: number;
-  /** Frames since midnight of the first frame, from a broadcast extension; null without one. */
-  readonly timeReference: number | null;
-  /** Oddities that were lived with, each one sentence. */
-  readonly remarks: readonly string[];
-}
-
-/** A named place in a file. */
-export interface Marker {
-  readonly frame: number;
-  readonly name: string;
-}
-
-/** A whole decoded file. */
-export interface Audio {
-  readonly sampleRate: number;
-  readonly channels: Float32Array[];
-}
-
-/** Rates and channels that are taken. */
-export const audioLimits = { sampleRate: [8000, 384000], channels: [1, 2] } as const;
 
 /** True for a FLAC stream, which must be decoded as a whole (RFC 9639, section 8). */
 export const isFlac = (head: Uint8Array): boolean =>

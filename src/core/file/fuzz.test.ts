@@ -13,7 +13,8 @@ import {
   wavFormat,
 } from "../testing/files";
 import { noise } from "../testing/signals";
-import { audioLimits, readAudio } from "./audioFile";
+import { readAudio } from "./audioFile";
+import { audioLimits } from "./audioInfo";
 import { AudioFileError } from "./sampleFormat";
 import { wavHeader, writeWav } from "./wavWrite"; // prettier-ignore
 

@@ -1,4 +1,4 @@
-import { audioLimits, type AudioInfo, type Marker } from "./audioFile";
+import { checkFormat, type AudioInfo, type Marker } from "./audioInfo";
 import { chunksOf, fourChars, textOf } from "./chunks";
 import { AudioFileError, bytesOf, type SampleFormat } from "./sampleFormat";
 
@@ -25,16 +25,6 @@ function sampleFormatOf(tag: number, bits: number): SampleFormat {
 }
 
 type Format = Pick<AudioInfo, "sampleFormat" | "channels" | "sampleRate" | "frameBytes">;
-
-/** What every kind of file must keep to. Errors  AudioFileError. */
-export function checkFormat({ channels, sampleRate }: Pick<AudioInfo, "channels" | "sampleRate">): void {
-  if (channels < audioLimits.channels[0] || channels > audioLimits.channels[1])
-    throw new AudioFileError(`has ${channels} channels; a mic file has 1 or 2`);
-  if (!(sampleRate >= audioLimits.sampleRate[0] && sampleRate <= audioLimits.sampleRate[1]))
-    throw new AudioFileError(
-      `has a sample rate of ${sampleRate} Hz; usable: ${audioLimits.sampleRate.join(" to ")} Hz`,
-    );
-}
 
 function readFormat(view: DataView): Format {
   if (view.byteLength < 16) throw new AudioFileError("has a format chunk that is too short");

@@ -1,4 +1,4 @@
-import type { Audio } from "./audioFile";
+import type { Audio } from "./audioInfo";
 import { randomSource } from "../signal/random";
 
 const floatSubformat = 3;

@@ -64,6 +64,41 @@ const sureEnough = 0.5;
 /** Reports the share done, 0..1, and may throw to cancel. */
 export type Progress = (share: number) => void;
 
+/** Energies of signals, each computed once; tells progress from one share to another. */
+type EnergyDesk = (signals: readonly Float32Array[], from: number, to: number) => Promise<BandEnergies[]>;
+
+function energyDesk(run: MicTaskRunner, sampleRate: number, progress: Progress): EnergyDesk {
+  const known = new Map<Float32Array, BandEnergies>();
+  return async (signals, from, to) => {
+    const fresh = signals.filter((x) => !known.has(x));
+    const asks = fresh.map((audio) => ({ audio, sampleRate }));
+    const answers = await run("energies", asks, (count) =>
+      progress(from + ((to - from) * count) / fresh.length),
+    );
+    fresh.forEach((x, i) => known.set(x, answers[i]!));
+    return signals.map((x) => known.get(x)!);
+  };
+}
+
+/** Labels whose name says too little are made out by their sound. */
+async function settleLabels(
+  mics: readonly RecordedMic[],
+  silent: readonly boolean[],
+  energiesOf: EnergyDesk,
+  sampleRate: number,
+): Promise<Label[]> {
+  const unnamed = mics.map((m, i) => m.label.sure < sureEnough && !silent[i]);
+  if (!unnamed.includes(true)) return mics.map((m) => m.label);
+  const energies = await energiesOf(mics.map((m) => monoOf(m.channels)), 0.05, 0.3); // prettier-ignore
+  const asked = mics.map((m, i) => ({
+    channels: m.channels,
+    silent: silent[i]!,
+    label: unnamed[i] ? null : m.label,
+  }));
+  const heard = labelsFromSound(asked, energies, sampleRate);
+  return mics.map((m, i) => (unnamed[i] ? heard[i]! : m.label));
+}
+
 /**
  * Analyses a delivered kit: silent and unplayed mics, strokes, tempo, delays between mics of one drum and from every
  * drum to every far mic.
@@ -78,35 +113,8 @@ export async function analyseKit(
   const peaks = mics.map((m) => gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);
-  /** Energies of some mics, as far as they are not known yet. */
-  const known = new Map<Float32Array, BandEnergies>();
-  const energiesOf = async (
-    signals: readonly Float32Array[],
-    from: number,
-    to: number,
-  ): Promise<BandEnergies[]> => {
-    const fresh = signals.filter((x) => !known.has(x));
-    const tell = (count: number) => progress(from + ((to - from) * count) / fresh.length);
-    const answers = await run(
-      "energies",
-      fresh.map((audio) => ({ audio, sampleRate })),
-      tell,
-    );
-    fresh.forEach((x, i) => known.set(x, answers[i]!));
-    return signals.map((x) => known.get(x)!);
-  };
-  const unnamed = mics.map((m, i) => m.label.sure < sureEnough && !silent[i]);
-  let labels = mics.map((m) => m.label);
-  if (unnamed.includes(true)) {
-    const asked = mics.map((m, i) => ({
-      channels: m.channels,
-      silent: silent[i]!,
-      label: unnamed[i] ? null : m.label,
-    }));
-    const energies = await energiesOf(mics.map((m) => monoOf(m.channels)), 0.05, 0.3); // prettier-ignore
-    const heard = labelsFromSound(asked, energies, sampleRate);
-    labels = labels.map((l, i) => (unnamed[i] ? heard[i]! : l));
-  }
+  const energiesOf = energyDesk(run, sampleRate, progress);
+  const labels = await settleLabels(mics, silent, energiesOf, sampleRate);
   const facts = mics.map((m, i) => ({ ...m, label: labels[i]!, piece: labels[i]!.piece, place: labels[i]!.place, silent: silent[i]! })); // prettier-ignore
   const mains = [...new Set(facts.map((f) => f.piece))]
     .filter(isDrum)

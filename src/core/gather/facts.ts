@@ -7,7 +7,7 @@ import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival, KitAnalysis } from "./analyseKit";
-import { findFaults } from "./faults";
+import { findFaults, type Faults } from "./faults";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { noFacts, type Facts } from "./proposal";
 
@@ -59,8 +59,8 @@ export function levelsIn(
 export interface MicFactsAsk {
   readonly mic: Mic;
   readonly channels: readonly Float32Array[];
-  /** The main mic of its drum; null for a main mic and for what is no drum. */
-  readonly main: Float32Array | null;
+  /** What it is judged against: the main mic of its drum, or of the drum that a layer doubles; null: nothing. */
+  readonly main: { readonly audio: Float32Array; readonly piece: Piece } | null;
   readonly found: Pick<AnalysedMic, "polarity" | "delaySamples" | "confidence" | "strokes" | "driftPpm">;
   readonly arrivals: readonly Arrival[];
   readonly hits: readonly Hit[];
@@ -74,23 +74,27 @@ export type MicFacts = { [K in keyof Facts]?: Facts[K][string] };
 const fewestStrokes = 4;
 const leastConfidence = 0.15;
 
-function pairFacts({
-  channels,
-  main,
-  found,
-  mic,
-  hits,
-  sampleRate,
-}: MicFactsAsk): Facts["pairs"][string] | null {
-  if (!main || found.strokes === 0) return null;
-  const { polarity, delaySamples, confidence, strokes, driftPpm } = found;
+/** What a second mic or a layer does to the low end of its main mic, and the rotation that would help. */
+function pairFacts(ask: MicFactsAsk): Pick<MicFacts, "pairs" | "rotation"> {
+  const { channels, main, hits, sampleRate } = ask;
+  const { polarity, delaySamples, confidence, strokes, driftPpm } = ask.found;
+  if (!main || strokes === 0) return {};
   const thin = strokes < fewestStrokes || confidence < leastConfidence;
-  const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
+  const pair = { polarity, delaySamples, confidence, strokes, thin, driftPpm };
+  if (thin) return { pairs: { ...pair, gainDb: 0 } };
+  const times = hits.filter((h) => h.piece === main.piece && !h.ghost).map((h) => h.time);
   const move = { polarity, delay: -delaySamples };
-  const gainDb =
-    thin || mains.length === 0 ? 0 : lowEndGain(main, channels[0]!, mains.slice(0, 60), move, sampleRate);
-  return { polarity, delaySamples, confidence, gainDb, strokes, thin, driftPpm };
+  const gainDb = lowEndGain(main.audio, channels[0]!, times.slice(0, 60), move, sampleRate);
+  const rotation = bestRotation(pairSpectra(main.audio, channels[0]!, times.slice(0, 40), sampleRate), move);
+  return { pairs: { ...pair, gainDb }, ...(rotation ? { rotation } : {}) };
 }
+
+/** Faults of a mic's file; its times are those of the file. */
+const fileFaults = ({ channels, mic, sampleRate }: MicFactsAsk): Faults =>
+  findFaults(
+    channels.map((x) => x.subarray(mic.start)),
+    sampleRate,
+  );
 
 /**
  * Measures what the proposals need beyond the analysis, of one mic.
@@ -99,17 +103,9 @@ function pairFacts({
 export function micFacts(ask: MicFactsAsk): MicFacts {
   const { mic, channels, hits, sampleRate } = ask;
   const x = channels[0]!;
-  const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = {};
-  if (!mic.silent) facts.faults = findFaults(channels, sampleRate);
+  const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = pairFacts(ask);
+  if (!mic.silent) facts.faults = fileFaults(ask);
   if (!mic.silent) facts.loudness = measureLoudness(channels, sampleRate).integrated;
-  const pair = pairFacts(ask);
-  if (pair) facts.pairs = pair;
-  if (pair && !pair.thin) {
-    const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
-    const spectra = pairSpectra(ask.main!, x, mains.slice(0, 40), sampleRate);
-    const rotation = bestRotation(spectra, { polarity: pair.polarity, delay: -pair.delaySamples });
-    if (rotation) facts.rotation = rotation;
-  }
   const arrivals = ask.arrivals.filter((a) => a.confidence > leastConfidence);
   if (arrivals.length > 0)
     facts.arrivals = arrivals.map(({ piece, channel, delaySamples, polarity, confidence }) => ({
@@ -154,9 +150,10 @@ export async function gatherFacts(
   const { sampleRate, hits } = analysis;
   const asks = mics.map((mic, i): MicFactsAsk => {
     const found = analysis.mics.find((m) => m.file === mic.file)!;
-    const main = mics.findIndex((m) => m.file === found.reference);
+    const reference = mics.findIndex((m) => m.file === found.reference);
+    const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
     const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
-    return { mic, channels: audio[i]!, main: audio[main]?.[0] ?? null, found, arrivals, hits, sampleRate };
+    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate };
   });
   const answers = await run("facts", asks, done);
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(

@@ -1,6 +1,6 @@
 import type { Operation } from "../song/operations";
 import type { Mic, Section } from "../song/song";
-import type { Marker } from "../file/audioFile";
+import type { Marker } from "../file/audioInfo";
 
 /** A file that begins later than this after the first is no part of the same take, s. */
 const latestStart = 6 * 3600;

@@ -1,5 +1,7 @@
 import { designFractional, fractionalTaps } from "./fractionalDelay";
 
+/** Largest error of a clock that is believed, ppm. */
+export const mostClockPpm = 1000;
 /** Places between two frames for which taps are made; between them taps are mixed. */
 const phases = 512;
 
@@ -19,8 +21,8 @@ const tapsAt = (): Float64Array[] =>
  * Source  windowed sinc of 32 taps (Laakso et al. 1996), linear between 512 places.
  */
 export function respeed(x: Float32Array, ppm: number): Float32Array {
-  if (!(Math.abs(ppm) <= 1000))
-    throw new RangeError(`the clock's error is ${ppm} ppm; it must lie within 1000`);
+  if (!(Math.abs(ppm) <= mostClockPpm))
+    throw new RangeError(`the clock's error is ${ppm} ppm; it must lie within ${mostClockPpm}`);
   const speed = 1 + ppm * 1e-6;
   const y = new Float32Array(Math.round(x.length / speed));
   const taps = tapsAt();

@@ -57,6 +57,9 @@ describe("song file", () => {
     [{ ...song, sampleRate: 1 }, "sample rate"],
     [{ ...song, mics: [{ ...song.mics[0], piece: "gong" }] }, "unknown label gong"],
     [{ ...song, buses: [] }, "exactly one kit bus"],
+    [{ ...song, align: undefined }, "what it is aligned to"],
+    [{ ...song, mics: [{ ...song.mics[0], start: -5 }] }, "begins at frame -5"],
+    [{ ...song, mics: [{ ...song.mics[0], clockPpm: 1e9 }] }, "clock 1000000000 ppm"],
   ])("case %#: refused with its reason", (json, reason) => {
     expect(() => readSong(json)).toThrow(reason as string);
   });

@@ -1,6 +1,7 @@
 import { checkParam } from "../params";
 import { processorType } from "../processors";
 import { newProcessor } from "./create";
+import { mostClockPpm } from "../signal/respeed";
 import { pieces, places, type Mic, type Song } from "./song";
 
 /** Upgrades from one version of the format to the next, by the version they start from. */
@@ -61,7 +62,13 @@ export function readSong(json: unknown): Song {
     !Array.isArray(song.refused)
   )
     throw new TypeError("the song lacks its mics, buses, hits, edits or refused proposals");
+  if (!["close", "overheads"].includes(song.align?.anchor) || typeof song.plan?.places !== "object")
+    throw new TypeError("the song lacks what it is aligned to or its kit plan");
   for (const m of song.mics) {
+    if (!Number.isSafeInteger(m.start) || m.start < 0 || !(Math.abs(m.clockPpm) <= mostClockPpm))
+      throw new RangeError(
+        `${m.file}: begins at frame ${m.start}, clock ${m.clockPpm} ppm; usable: from 0, within ${mostClockPpm} ppm`,
+      );
     if (typeof m.id !== "string" || typeof m.file !== "string")
       throw new TypeError("a mic lacks its id or file name");
     if (!pieces.includes(m.piece) || !places.includes(m.place))

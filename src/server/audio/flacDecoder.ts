@@ -1,7 +1,7 @@
 import Flac from "libflacjs/dist/libflac.js";
 
 import { AudioFileError } from "../../core/file/sampleFormat";
-import { checkFormat } from "../../core/file/wav";
+import { checkFormat } from "../../core/file/audioInfo";
 
 /** What a FLAC stream says of itself. */
 export interface FlacInfo {

@@ -1,11 +1,5 @@
-import {
-  behindAudio,
-  isFlac,
-  readAudioHeader,
-  readMarkers,
-  type AudioInfo,
-  type Marker,
-} from "../../core/file/audioFile";
+import { behindAudio, isFlac, readAudioHeader, readMarkers } from "../../core/file/audioFile";
+import type { AudioInfo, Marker } from "../../core/file/audioInfo";
 import { AudioFileError, checkNumbers, decodeFrames } from "../../core/file/sampleFormat";
 import { PeakGatherer } from "./peaks";
 

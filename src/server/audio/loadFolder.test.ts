@@ -9,7 +9,8 @@ import { AudioFileError } from "../../core/file/sampleFormat";
 import { writeWav } from "../../core/file/wavWrite";
 import { le, riff, riffChunk, wavFormat } from "../../core/testing/files";
 import { largestDifference, noise } from "../../core/testing/signals";
-import { decodeFile, loadFolder } from "./loadFolder";
+import { decodeFile } from "./decodeFile";
+import { loadFolder } from "./loadFolder";
 
 const folder = mkdtempSync(join(tmpdir(), "jubo-load-"));
 const frames = 4800;

@@ -1,10 +1,8 @@
 import { readdirSync, readFileSync, statSync } from "node:fs";
 import { join } from "node:path";
-import { isFlac, readAudio } from "../../core/file/audioFile";
 import { AudioFileError } from "../../core/file/sampleFormat";
 import { startsOf } from "../../core/gather/place";
-import { flacReady } from "./flac";
-import { readFlac } from "./flacDecoder";
+import { decodeFile, type Decoded } from "./decodeFile";
 import { resample } from "./resample";
 import { entriesOf, openZip, streamOf, usableEntries } from "./zip";
 
@@ -22,27 +20,7 @@ export interface LoadedFolder {
   remarks: string[];
 }
 
-interface Decoded {
-  readonly sampleRate: number;
-  readonly channels: Float32Array[];
-  /** Time of day of the first frame, s. */
-  readonly time: number | null;
-  readonly remarks: readonly string[];
-}
-
 const audioNames = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac)$/i;
-
-/** Decodes a whole WAV, AIFF or FLAC file by what it is, whatever its name. Errors  AudioFileError. */
-export async function decodeFile(bytes: Uint8Array): Promise<Decoded> {
-  if (isFlac(bytes)) {
-    await flacReady();
-    const { audio, sampleRate } = readFlac(bytes);
-    return { sampleRate, channels: audio, time: null, remarks: [] };
-  }
-  const { sampleRate, channels, info } = readAudio(bytes);
-  const time = info.timeReference === null ? null : info.timeReference / sampleRate;
-  return { sampleRate, channels, time, remarks: info.remarks };
-}
 
 const bytesOf = (path: string): Uint8Array => {
   const bytes = readFileSync(path);

@@ -1,11 +1,15 @@
-import { readAudioHeader, type AudioInfo } from "../../core/file/audioFile";
+import { readAudioHeader } from "../../core/file/audioFile";
+import type { AudioInfo } from "../../core/file/audioInfo";
 import { AudioFileError, decodeFrames } from "../../core/file/sampleFormat";
 import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWrite";
 import { randomSource } from "../../core/signal/random";
+import { gainToDb } from "../../core/signal/level";
+import { respeed } from "../../core/signal/respeed";
 import type { Db } from "../db/pool";
+import { insertAudio, insertPeaks, linkAudio, type AudioRow } from "../db/queries/audio";
 import { flacReady } from "./flac";
 import { largestFlac, readFlac } from "./flacDecoder";
-import { PeakGatherer } from "./peaks";
+import { PeakGatherer, peakLevels } from "./peaks";
 import { resample } from "./resample";
 import { readRange, storeFile, type StoredFile } from "./store";
 
@@ -70,4 +74,48 @@ export async function decodedCopy(
   const channels = await resample(audio, sampleRate, rate);
   const exact = rate === sampleRate && bits <= 24;
   return { played: await storeCopy(db, name, channels, rate, exact ? "wav24" : "wav32f"), sampleRate };
+}
+
+/** Notes a playable file as audio of a song, with its peaks. Returns the audio's id. */
+export async function addAudio(
+  db: Db,
+  songId: string,
+  originalFileId: string,
+  { stored, info, peaks }: Playable,
+  sampleRate: number,
+  convertedFrom: number | null,
+): Promise<string> {
+  const { sampleFormat, channels, frameBytes, dataStart, frames } = info;
+  const peakDbfs = gainToDb(peaks.peak);
+  const layout = { sampleFormat, channels, sampleRate, frameBytes, dataStart, frames };
+  const id = await insertAudio(db, { originalFileId, fileId: stored.id, ...layout, convertedFrom, peakDbfs });
+  for (const [level, framesPerPeak] of peakLevels.entries())
+    await insertPeaks(db, id, framesPerPeak, peaks.level(level));
+  await linkAudio(db, songId, id);
+  return id;
+}
+
+/**
+ * A copy of an audio without the drift of its recorder: read faster by ppm millionths (respeed). The original stays.
+ * Returns the copy's id and length in frames.
+ */
+export async function addCorrectedCopy(
+  db: Db,
+  songId: string,
+  audio: AudioRow,
+  name: string,
+  ppm: number,
+): Promise<{ audioId: string; frames: number }> {
+  const { fileId, dataStart, frames, frameBytes, channels, sampleRate } = audio;
+  const decoded = Array.from({ length: channels }, () => new Float32Array(frames));
+  decodeFrames(
+    await readRange(db, fileId, dataStart, dataStart + frames * frameBytes),
+    audio,
+    frames,
+    decoded,
+  );
+  const corrected = decoded.map((x) => respeed(x, ppm));
+  const copy = await storeCopy(db, name, corrected, sampleRate, "wav32f");
+  const audioId = await addAudio(db, songId, audio.originalFileId, copy, sampleRate, audio.convertedFrom);
+  return { audioId, frames: copy.info.frames };
 }

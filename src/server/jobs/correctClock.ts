@@ -1,58 +1,13 @@
-import { gainToDb } from "../../core/signal/level";
-import { respeed } from "../../core/signal/respeed";
 import { clockLeft, noFacts } from "../../core/gather/proposal";
-import { decodeFrames } from "../../core/file/sampleFormat";
-import { storeCopy } from "../audio/playable";
-import { peakLevels } from "../audio/peaks";
-import { readRange } from "../audio/store";
-import { inTransaction, pool, type Db } from "../db/pool";
-import { findAudio, insertAudio, insertPeaks, linkAudio, type AudioRow } from "../db/queries/audio";
+import { addCorrectedCopy } from "../audio/playable";
+import { inTransaction, pool } from "../db/pool";
+import { findAudio } from "../db/queries/audio";
 import { findSong, lockSong } from "../db/queries/song";
 import { AppError } from "../errors";
 import { changeLocked } from "../useCases/editSong";
 
 /** Largest correction, ppm: two crystals never differ by more. */
-export const mostPpm = 500;
-
-/**
- * Makes a copy of an audio without the drift of its recorder: read faster by ppm millionths (respeed). The original stays.
- * Returns the copy's id and length in frames.
- */
-export async function storeCorrected(
-  db: Db,
-  songId: string,
-  audio: AudioRow,
-  name: string,
-  ppm: number,
-): Promise<{ audioId: string; frames: number }> {
-  const { fileId, dataStart, frames, frameBytes, channels, sampleRate, originalFileId, convertedFrom } =
-    audio;
-  const decoded = Array.from({ length: channels }, () => new Float32Array(frames));
-  decodeFrames(
-    await readRange(db, fileId, dataStart, dataStart + frames * frameBytes),
-    audio,
-    frames,
-    decoded,
-  );
-  const corrected = decoded.map((x) => respeed(x, ppm));
-  const { stored, info, peaks } = await storeCopy(db, name, corrected, sampleRate, "wav32f");
-  const audioId = await insertAudio(db, {
-    originalFileId,
-    fileId: stored.id,
-    sampleFormat: info.sampleFormat,
-    channels,
-    sampleRate,
-    frameBytes: info.frameBytes,
-    dataStart: info.dataStart,
-    frames: info.frames,
-    convertedFrom,
-    peakDbfs: gainToDb(peaks.peak),
-  });
-  for (const [level, framesPerPeak] of peakLevels.entries())
-    await insertPeaks(db, audioId, framesPerPeak, peaks.level(level));
-  await linkAudio(db, songId, audioId);
-  return { audioId, frames: info.frames };
-}
+const mostPpm = 500;
 
 /** Corrects the clocks of some mics by what the analysis has found, as one change that can be undone. */
 export async function correctClocks(
@@ -76,7 +31,7 @@ export async function correctClocks(
         );
       const audio = await findAudio(db, mic.audio!);
       if (!audio) throw new AppError("not_found", `The audio of ${mic.file} is missing from the store.`);
-      const { audioId, frames } = await storeCorrected(db, songId, audio, mic.file, ppm);
+      const { audioId, frames } = await addCorrectedCopy(db, songId, audio, mic.file, ppm);
       operations.push({
         op: "setMic" as const,
         mic: mic.id,
@@ -86,6 +41,8 @@ export async function correctClocks(
     }
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
+    if (wanted.some((mic) => now.document.mics.find((m) => m.id === mic.id)?.audio !== mic.audio))
+      throw new AppError("stale", "The mics were changed meanwhile. Nothing was changed; try again.");
     await changeLocked(
       db,
       now,

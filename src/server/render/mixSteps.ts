@@ -3,7 +3,7 @@ import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gathe
 import { gatherFacts } from "../../core/gather/facts";
 import type { Facts, Proposal } from "../../core/gather/proposal";
 import { proposeStep } from "../../core/gather/propose";
-import { analysisThreads } from "../analysis/threads";
+import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { measureTempo } from "../../core/hits/tempo";
 import { newMic, newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
@@ -61,15 +61,24 @@ export async function mixSteps(
   options: MixOptions,
 ): Promise<Mix> {
   const threads = analysisThreads();
-  const analysis = await analyseKit(mics, sampleRate, threads);
+  return mixWith(threads, title, mics, sampleRate, options).finally(threads.close);
+}
+
+async function mixWith(
+  { run }: AnalysisThreads,
+  title: string,
+  mics: readonly RecordedMic[],
+  sampleRate: number,
+  options: MixOptions,
+): Promise<Mix> {
+  const analysis = await analyseKit(mics, sampleRate, { run });
   let song = songOf(title, mics, sampleRate, analysis);
   const facts = await gatherFacts(
     song.mics,
     mics.map((m) => placed(m.channels, m.start ?? 0)),
     analysis,
-    threads.run,
+    run,
   );
-  threads.close();
   const last = steps.indexOf(options.through);
   const taken: Proposal[] = [];
   let tightness: Tightness | null = null;

@@ -38,7 +38,7 @@ class Collected {
 }
 
 /** File name that is safe on every system. */
-const safe = (name: string): string => name.replace(/[\\/:*?"<>|\u0000-\u001f]+/g, "-").trim() || "unnamed"; // eslint-disable-line no-control-regex
+const safe = (name: string): string => name.replace(/[\\/:*?"<>|\p{Cc}]+/gu, "-").trim() || "unnamed";
 
 /**
  * Renders a song into files: kit.wav, stems/<file name>, buses/<bus name>. A file appears only when it is whole.

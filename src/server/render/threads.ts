@@ -1,9 +1,8 @@
 import { availableParallelism } from "node:os";
-import { Worker } from "node:worker_threads";
 import { groupMics } from "../../core/engine/micBank";
 import { localRunner, type BankRunner } from "../../core/engine/renderWindow";
 import type { Song } from "../../core/song/song";
-import { bundledFile } from "../bundled";
+import { bundledFile, Thread } from "../thread";
 import type { BankRun, BankWork } from "./bankWorker";
 
 /** Groups dealt out so that every thread gets about as many mics. */
@@ -15,32 +14,6 @@ function deal(groups: readonly number[][], threads: number): number[][][] {
   return hands.filter((h) => h.length > 0);
 }
 
-/** One thread with the mics dealt to it. Runs one window at a time. */
-class Thread {
-  private readonly worker: Worker;
-  private waiting: { resolve: () => void; reject: (error: Error) => void } | null = null;
-  private broken: Error | null = null;
-
-  constructor(file: string, work: BankWork) {
-    this.worker = new Worker(file, { workerData: work });
-    this.worker.on("message", () => this.waiting?.resolve());
-    this.worker.on("error", (error) => {
-      this.broken = error;
-      this.waiting?.reject(error);
-    });
-  }
-  run(message: BankRun): Promise<void> {
-    return new Promise((resolve, reject) => {
-      if (this.broken) return reject(this.broken);
-      this.waiting = { resolve, reject };
-      this.worker.postMessage(message);
-    });
-  }
-  close(): void {
-    void this.worker.terminate();
-  }
-}
-
 /**
  * Runs the mics of a song on several threads; the samples are the same for any number. One thread, or a small song:
  * everything stays where it is called.
@@ -49,17 +22,18 @@ export function threadedRunner(song: Song, threads = availableParallelism()): Ba
   const file = bundledFile("bankWorker.mjs");
   const groups = groupMics(song);
   if (threads < 2 || groups.length < 2 || !file) return localRunner(song);
-  let running: Thread[] = [];
+  let running: Thread<BankRun, BankRun>[] = [];
   return {
     allocate: (bytes) => new SharedArrayBuffer(bytes),
     open: (_, memories) => {
       const shared = memories as readonly SharedArrayBuffer[];
-      running = deal(groups, threads).map(
-        (hand) => new Thread(file, { song, groups: hand, memories: shared }),
-      );
+      running = deal(groups, threads).map((hand) => {
+        const work: BankWork = { song, groups: hand, memories: shared };
+        return new Thread<BankRun, BankRun>(file, work);
+      });
     },
     run: async (window, from) => {
-      await Promise.all(running.map((t) => t.run({ window, from })));
+      await Promise.all(running.map((t) => t.ask({ window, from })));
     },
     close: () => running.forEach((t) => t.close()),
   };

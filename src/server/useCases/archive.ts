@@ -4,6 +4,7 @@ import yazl from "yazl";
 import type { Facts } from "../../core/gather/proposal";
 import { readSong } from "../../core/song/songFile";
 import type { Mic, Song } from "../../core/song/song";
+import { addCorrectedCopy } from "../audio/playable";
 import { audioOfMics } from "../audio/songAudio";
 import { streamFile } from "../audio/store";
 import { entriesOf, openZip, streamOf } from "../audio/zip";
@@ -13,7 +14,6 @@ import { findFile } from "../db/queries/file";
 import { deleteSong, findSong, lockSong, updateFacts, updateSong } from "../db/queries/song";
 import { inTransaction } from "../db/pool";
 import { AppError } from "../errors";
-import { storeCorrected } from "../jobs/correctClock";
 import { createSong } from "./createSong";
 import { importAudio } from "./importAudio";
 
@@ -90,7 +90,8 @@ export async function unpackSong(path: string): Promise<string> {
 /** The copy of an imported audio that is played when its recorder's clock was corrected. */
 const correctedId = (songId: string, audioId: string, { file, clockPpm }: Mic): Promise<string> =>
   inTransaction(
-    async (db) => (await storeCorrected(db, songId, (await findAudio(db, audioId))!, file, clockPpm)).audioId,
+    async (db) =>
+      (await addCorrectedCopy(db, songId, (await findAudio(db, audioId))!, file, clockPpm)).audioId,
   );
 
 async function fillSong(

@@ -1,5 +1,5 @@
 import { AudioFileError } from "../../core/file/sampleFormat";
-import type { Marker } from "../../core/file/audioFile";
+import type { Marker } from "../../core/file/audioInfo";
 import { guessLabels } from "../../core/gather/labels";
 import { placeMics, sectionsOf } from "../../core/gather/place";
 import { gainToDb } from "../../core/signal/level";
@@ -7,11 +7,10 @@ import { newMic } from "../../core/song/create";
 import { applyAll, type Operation } from "../../core/song/operations";
 import type { Mic, Song } from "../../core/song/song";
 import { IncomingAudio } from "../audio/incoming";
-import { peakLevels } from "../audio/peaks";
-import { convertedCopy, decodedCopy, type Playable } from "../audio/playable";
+import { addAudio, convertedCopy, decodedCopy, type Playable } from "../audio/playable";
 import { storeFile, type StoredFile } from "../audio/store";
 import { inTransaction, type Db } from "../db/pool";
-import { findSongAudioByHash, insertAudio, insertPeaks, linkAudio } from "../db/queries/audio";
+import { findSongAudioByHash } from "../db/queries/audio";
 import { lockSong } from "../db/queries/song";
 import { AppError } from "../errors";
 import { changeLocked } from "./editSong";
@@ -104,22 +103,8 @@ export async function importAudio(
       const remarks = [...came.remarks];
       const converted = came.sampleRate !== sampleRate;
       if (converted) remarks.push(`converted from ${came.sampleRate} to ${sampleRate} Hz`);
-      const peakDbfs = gainToDb(played.peaks.peak);
-      const audioId = await insertAudio(db, {
-        originalFileId: stored.id,
-        fileId: played.stored.id,
-        sampleFormat: played.info.sampleFormat,
-        channels: played.info.channels,
-        sampleRate,
-        frameBytes: played.info.frameBytes,
-        dataStart: played.info.dataStart,
-        frames: played.info.frames,
-        convertedFrom: converted ? came.sampleRate : null,
-        peakDbfs,
-      });
-      for (const [level, framesPerPeak] of peakLevels.entries())
-        await insertPeaks(db, audioId, framesPerPeak, played.peaks.level(level));
-      await linkAudio(db, songId, audioId);
+      const convertedFrom = converted ? came.sampleRate : null;
+      const audioId = await addAudio(db, songId, stored.id, played, sampleRate, convertedFrom);
       const file = uniqueName(
         name,
         song.mics.map((m) => m.file),
@@ -136,7 +121,7 @@ export async function importAudio(
           timeReference,
           ...label!,
         }),
-        peakDbfs,
+        peakDbfs: gainToDb(played.peaks.peak),
       };
       const operations = takeMic({ ...song, sampleRate }, mic, markers);
       const start = applyAll(song, operations).mics.find((m) => m.id === mic.id)!.start;

@@ -12,7 +12,7 @@ import { useProposals } from "../shared/useProposals";
 import { labelMics, micDrag } from "../gather/labelMics";
 import { PlanPieces } from "./PlanPieces";
 import { planKit, type PlannedPiece } from "./layout";
-import { changePlan, middle, useMoving } from "./moving";
+import { middle, turnPlan, useMoving } from "./moving";
 
 /** Peak at which a piece glows fully, and below which it does not, dBFS. */
 const glowRange = [-50, -6] as const;
@@ -111,6 +111,7 @@ export function KitPlan() {
         role="group"
         onPointerMove={(event) => moving.move(event)}
         onPointerUp={(event) => moving.end(event)}
+        onPointerCancel={(event) => moving.end(event)}
       >
         {chosenSpot &&
           far.map(({ mic, x, y }) => {
@@ -138,9 +139,9 @@ export function KitPlan() {
               transform={at(spot.x, spot.y)}
               className={`piece ${chosen === piece ? "chosen" : ""} ${idle ? "idle" : ""}`}
               style={{ "--piece": `var(--${piece.replace(/\d/, "")})` } as React.CSSProperties}
-              role="button"
-              tabIndex={0}
-              aria-pressed={chosen === piece}
+              role={added ? "img" : "button"}
+              tabIndex={added ? -1 : 0}
+              aria-pressed={added ? undefined : chosen === piece}
               aria-label={`${pieceNames[piece]}, ${mics.length} mic${mics.length > 1 ? "s" : ""}${idle && !added ? ", never played" : ""}${open ? `, ${open} to decide` : ""}`}
               onClick={() => !added && !moving.moved() && choosePiece(chosen === piece ? null : piece)}
               onKeyDown={(event) => onKey(event, () => !added && choosePiece(piece))}
@@ -210,7 +211,7 @@ export function KitPlan() {
           size="sm"
           aria-pressed={song.plan.mirrored}
           title="Shift and drag moves a piece"
-          onClick={() => changePlan("Turn the kit round", { mirrored: !song.plan.mirrored, places: {} })}
+          onClick={turnPlan}
         >
           {song.plan.mirrored ? "left-handed" : "right-handed"}
         </Button>

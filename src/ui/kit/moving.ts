@@ -11,6 +11,13 @@ const edge = { x: 105, low: -40, high: 150 };
 export const changePlan = (label: string, plan: PlanSettings): void =>
   useSong.getState().change(label, { op: "setSong", values: { plan } });
 
+/** Turns the kit round for a left-handed drummer or back; pieces that were moved stay where they stand beside their neighbours. */
+export function turnPlan(): void {
+  const { plan } = useSong.getState().song!;
+  const places = Object.fromEntries(Object.entries(plan.places).map(([p, [x, y]]) => [p, [-x, y] as const]));
+  changePlan("Turn the kit round", { mirrored: !plan.mirrored, places });
+}
+
 interface Held {
   readonly piece: Piece;
   /** From the pointer to the middle of the piece, cm. */
@@ -41,6 +48,7 @@ export function useMoving(svg: RefObject<SVGSVGElement | null>, turn: number) {
       if (!event.shiftKey) return;
       const [x, y] = pointAt(event);
       held.current = { piece, dx: at.x - x, dy: at.y - y };
+      svg.current?.setPointerCapture(event.pointerId); // also outside of the plan
     },
     move(event: PointerEvent): void {
       if (!held.current) return;

@@ -1,6 +1,6 @@
 "use client";
 import Link from "next/link";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { Alert, Button, ProgressBar } from "react-bootstrap";
 import { ArrowClockwise, ArrowCounterclockwise, Keyboard } from "react-bootstrap-icons";
 import { processorType } from "../../core/processors";
@@ -120,7 +120,8 @@ export function SongView({ id }: { id: string }) {
     });
     return () => playback.close();
   }, [id]);
-  useShortcuts(() => setSheet((s) => !s));
+  const toggleSheet = useCallback(() => setSheet((s) => !s), []);
+  useShortcuts(toggleSheet);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (useSong.getState().unsaved > 0) event.preventDefault();

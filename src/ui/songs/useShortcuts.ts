@@ -17,7 +17,7 @@ function taken(event: KeyboardEvent): boolean {
   return false;
 }
 
-/** Listens for the shortcuts of the song view while it is shown. */
+/** Listens for the shortcuts of the song view while it is shown. `toggleSheet` is the same on every draw. */
 export function useShortcuts(toggleSheet: () => void): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -42,7 +42,5 @@ export function useShortcuts(toggleSheet: () => void): void {
       window.removeEventListener("keydown", onKey, true);
       window.removeEventListener("pointerdown", onClick, true);
     };
-    // One sheet for the life of the view.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
+  }, [toggleSheet]);
 }

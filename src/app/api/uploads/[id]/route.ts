@@ -31,10 +31,3 @@ export const POST = (request: Request, { params }: Context): Promise<Response> =
       throw error;
     }
   });
-
-/** Forgets a file that was on its way. */
-export const DELETE = (request: Request, { params }: Context): Promise<Response> =>
-  guarded(request, async () => {
-    await endUpload(await idOf(params));
-    return {};
-  });
