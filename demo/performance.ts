@@ -115,26 +115,85 @@ const fill: Note[] = [
   ["floor", 15, 0.97],
 ];
 
+/** 6/8: twelve sixteenths in two dotted quarters. */
+const compound: Note[][] = [0, 1].map((n) => [
+  ...Array.from({ length: 6 }, (_, i) => ["hat", 2 * i, i % 3 === 0 ? 0.95 : 0.75, 0.045] as const),
+  ["kick", 0, 1],
+  ["snare", 6, 0.97],
+  ...(n === 1 ? [["kick", 4, 0.85] as const] : []),
+  ...ghosts(n === 0 ? 10 : 8),
+]);
+const compoundFill: Note[] = [
+  ["kick", 0, 1],
+  ["snare", 2, 0.9],
+  ["snare", 4, 0.93],
+  ...[6, 7].map((s) => ["tom1", s, 0.9] as const),
+  ...[8, 9, 10, 11].map((s) => ["floor", s, 0.93] as const),
+];
+/** Kick and snare in turn on every sixteenth. */
+const blast: Note[][] = [
+  [
+    ...Array.from({ length: 16 }, (_, s): Note => (s % 2 === 0 ? ["kick", s, 0.9] : ["snare", s, 0.85])),
+    ...hats(4),
+  ],
+];
+/** A snare that is only whispered at. */
+const whispers: Note[][] = [
+  [...hats(2), ["kick", 0, 0.9], ["kick", 8, 0.9], ...ghosts(3, 4, 7, 11, 12, 15)],
+  [...hats(2), ["kick", 0, 0.9], ["kick", 10, 0.85], ...ghosts(4, 6, 9, 12, 14)],
+];
+/** Half time under a washing ride, crashes on every bar: cymbals as loud as anything. */
+const wash: Note[][] = [
+  [
+    ...Array.from({ length: 8 }, (_, i) => ["ride", 2 * i, 1] as const),
+    ["crash", 0, 1],
+    ["crash", 8, 0.9],
+    ["kick", 0, 1],
+    ["kick", 6, 0.9],
+    ["snare", 4, 1],
+    ["snare", 12, 1],
+    ["floor", 10, 0.85],
+    ["tom1", 14, 0.85],
+  ],
+];
+
+const patterns = { verse, chorus, bridge, compound, blast, whispers, wash };
+
 /** One section: its bars cycle through patterns, the last bar may be the fill. */
 export interface Part {
   name: string;
   bars: number;
-  pattern: "verse" | "chorus" | "bridge";
+  pattern: keyof typeof patterns;
   fill: boolean;
 }
 
-const patterns = { verse, chorus, bridge };
+/** How bars are counted: beats to a bar, sixteenths to a beat (6 in compound meters). */
+export interface Count {
+  readonly beatsPerBar: number;
+  readonly stepsPerBeat: number;
+}
+const fourFour: Count = { beatsPerBar: 4, stepsPerBeat: 4 };
 
-/** Writes out a performance in 4/4 at a constant tempo. */
+/** Writes out a performance; the tempo is constant unless `bpmAt` tells one by beat. */
 export function perform(
   parts: readonly Part[],
   bpm: number,
   firstBeat: number,
   feel: Feel,
   seed: number,
+  { beatsPerBar, stepsPerBeat }: Count = fourFour,
+  bpmAt: (beat: number) => number = () => bpm,
 ): Performance {
   const random: Random = randomSource(seed);
-  const sixteenth = 15 / bpm;
+  const stepsPerBar = beatsPerBar * stepsPerBeat;
+  const allBars = parts.reduce((sum, p) => sum + p.bars, 0);
+  const beats = [firstBeat];
+  for (let b = 0; b < allBars * beatsPerBar; b++) beats.push(beats[b]! + 60 / bpmAt(b));
+  /** Instant of a step of the song, s. */
+  const timeOf = (step: number): number => {
+    const beat = Math.min(beats.length - 2, Math.floor(step / stepsPerBeat));
+    return beats[beat]! + ((beats[beat + 1]! - beats[beat]!) * (step - beat * stepsPerBeat)) / stepsPerBeat;
+  };
   const strikes: Strike[] = [];
   const sections: Performance["sections"] = [];
   let bar = 0;
@@ -144,7 +203,8 @@ export function perform(
     for (let b = 0; b < part.bars; b++, bar++) {
       const isFill = part.fill && b === part.bars - 1;
       const cycle = patterns[part.pattern];
-      for (const [piece, step, wanted, choke] of isFill ? fill : cycle[b % cycle.length]!) {
+      const fillOf = part.pattern === "compound" ? compoundFill : fill;
+      for (const [piece, step, wanted, choke] of isFill ? fillOf : cycle[b % cycle.length]!) {
         const ghost = wanted < 0;
         let velocity = ghost
           ? 1 + (feel.ghostDb[0] + random() * (feel.ghostDb[1] - feel.ghostDb[0])) / 40
@@ -154,22 +214,17 @@ export function perform(
         if (!ghost) velocity = Math.min(1, Math.max(0.3, velocity + 0.025 * normal(random)));
         const ahead = isFill && step >= 8 ? (feel.rush * (step - 7)) / 8 : 0;
         const time =
-          firstBeat +
-          (bar * 16 + step) * sixteenth +
-          feel.spread * normal(random) +
-          (feel.lean[piece] ?? 0) -
-          ahead;
+          timeOf(bar * stepsPerBar + step) + feel.spread * normal(random) + (feel.lean[piece] ?? 0) - ahead;
         strikes.push({ piece, time: Math.max(0.01, time), velocity, ghost, choke: choke ?? 0 });
       }
     }
   }
   // The end: a last stroke of everything that rings.
-  const end = firstBeat + bar * 16 * sixteenth;
+  const end = beats[beats.length - 1]!;
   for (const piece of ["kick", "crash", "snare"])
     strikes.push({ piece, time: end + 0.004 * normal(random), velocity: 0.98, ghost: false, choke: 0 });
   strikes.sort((a, b) => a.time - b.time);
-  const beats = Array.from({ length: bar * 4 + 1 }, (_, i) => firstBeat + (i * 60) / bpm);
-  return { bpm, beatsPerBar: 4, firstBeat, beats, seconds: end + 3.2, sections, strikes };
+  return { bpm, beatsPerBar, firstBeat, beats, seconds: end + 3.2, sections, strikes };
 }
 
 /** The demo song, about 75 seconds at 104 beats a minute. */

@@ -24,21 +24,26 @@ const fMeasure = (matched: number, found: number, truth: number): number =>
   found + truth === 0 ? 1 : (2 * matched) / (found + truth);
 
 export interface HitScore {
-  /** F-measure of main strokes of kick, snare and toms within 5 ms. */
+  /** F-measure of main strokes of kick, snare and toms within 5 ms, and within 20 ms. */
   mainF: number;
+  mainWideF: number;
   /** F-measure of ghost notes within 20 ms. */
   ghostF: number;
   /** F-measure of hat and ride within 20 ms. */
   cymbalF: number;
-  /** Median timing error of matched main strokes, s. */
+  /** Timing error of matched main strokes, s: in the middle, and under which 95 of 100 lie. */
   timingMedian: number;
+  timing95: number;
 }
 
 /**
  * Scores found strokes against the simulator's truth. Main strokes that were found as ghosts count as lost and wrong.
  * Source  Bello et al., IEEE Trans. SAP 13(5), 2005; Dixon, DAFx 2006: matching within a window, F-measure.
  */
-export function scoreHits(found: readonly Hit[], truth: Truth["hits"]): HitScore {
+export function scoreHits(
+  found: readonly Pick<Hit, "piece" | "time" | "ghost">[],
+  truth: Truth["hits"],
+): HitScore {
   const errors: number[] = [];
   const f = (
     pieces: readonly string[],
@@ -64,8 +69,10 @@ export function scoreHits(found: readonly Hit[], truth: Truth["hits"]): HitScore
   errors.sort((a, b) => a - b);
   return {
     mainF,
+    mainWideF: f(shells, 0.02, (h) => !h.ghost),
     ghostF: f(shells, 0.02, (h) => h.ghost),
     cymbalF: f(["hat", "ride"], 0.02, () => true),
     timingMedian: errors[errors.length >> 1] ?? 0,
+    timing95: errors[Math.floor(0.95 * errors.length)] ?? 0,
   };
 }

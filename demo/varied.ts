@@ -1,6 +1,6 @@
 import { randomSource } from "../src/core/signal/random";
 import { demoKit, type Kit, type Point } from "./kit";
-import { perform, type Performance } from "./performance";
+import { perform, type Part, type Performance } from "./performance";
 
 const schemes: Record<string, string[]> = {
   kickIn: ["Kick In", "BD_in", "kik inside", "KD-IN", "01_Kick"],
@@ -109,4 +109,58 @@ export function hardKit(seed: number, bars = 12): { kit: Kit; song: Performance 
     .map((s) => ({ ...s, time: s.time - between(0.018, 0.032), velocity: s.velocity * 0.35, ghost: true }));
   song.strikes = [...song.strikes, ...flams].sort((a, b) => a.time - b.time);
   return { kit, song };
+}
+
+/** Ways of playing that are hard in their own way. */
+export const styles = ["compound", "wash", "whispers", "blast", "drifting", "fast", "slow"] as const;
+export type Style = (typeof styles)[number];
+
+/** A varied kit played in a style of its own: 6/8, heavy cymbals, only ghost notes, blast beats, a tempo that wanders. */
+export function styledKit(seed: number, style: Style): { kit: Kit; song: Performance } {
+  const { kit } = variedKit(seed);
+  const random = randomSource(seed * 4241 + styles.indexOf(style));
+  const between = (a: number, b: number) => a + random() * (b - a);
+  const bpm = {
+    compound: between(70, 100),
+    wash: between(80, 120),
+    whispers: between(80, 120),
+    blast: 220,
+    drifting: between(90, 130),
+    fast: between(150, 180),
+    slow: between(70, 80),
+  }[style];
+  const pattern: Part["pattern"] =
+    style === "compound" || style === "wash" || style === "whispers" || style === "blast" ? style : "verse";
+  const steady = pattern !== "verse";
+  const parts: Part[] = [
+    { name: "A", bars: 6, pattern, fill: style !== "whispers" && style !== "blast" },
+    {
+      name: "B",
+      bars: 6,
+      pattern: steady ? pattern : "chorus",
+      fill: style !== "whispers" && style !== "blast",
+    },
+  ];
+  const feel = {
+    spread: style === "blast" ? 0.003 : between(0.004, 0.009),
+    lean: { snare: between(-0.004, 0.006) },
+    rush: style === "blast" ? 0 : between(0, 0.02),
+    ghostDb: [-25, -15] as const,
+  };
+  const count =
+    style === "compound" ? { beatsPerBar: 2, stepsPerBeat: 6 } : { beatsPerBar: 4, stepsPerBeat: 4 };
+  const depth = style === "drifting" ? 0.03 : 0;
+  const bpmAt = (beat: number) => bpm * (1 + depth * Math.sin(beat / 9));
+  return {
+    kit,
+    song: perform(
+      parts,
+      Math.round(bpm * 2) / 2,
+      between(0.3, 1.2),
+      feel,
+      seed,
+      count,
+      depth > 0 ? bpmAt : undefined,
+    ),
+  };
 }

@@ -1,26 +1,9 @@
-import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
-import { micFile } from "../demo/demoSong";
+import { expect, test, type Page } from "@playwright/test";
 import { simulate } from "../demo/simulate";
 import { variedKit } from "../demo/varied";
-import type { Facts } from "../src/core/gather/proposal";
-import type { Song } from "../src/core/song/song";
+import { deliverSong, expectSaved, readSong, runTask } from "./songApi";
 
 const rate = 48000;
-interface Opened {
-  song: Song;
-  facts: Facts | null;
-}
-const read = async (request: APIRequestContext, id: string): Promise<Opened> =>
-  (await (await request.get(`/api/songs/${id}`)).json()) as Opened;
-async function run(request: APIRequestContext, id: string, kind: string, options: object): Promise<void> {
-  const task = (await (await request.post(`/api/songs/${id}/tasks`, { data: { kind, options } })).json()) as {
-    id: string;
-  };
-  const state = async () =>
-    ((await (await request.get(`/api/tasks/${task.id}`)).json()) as { state: string }).state;
-  await expect.poll(state, { timeout: 120_000 }).toBe("done");
-}
-
 let id = "";
 /** A kit whose overheads were recorded by a second machine that runs fast by 30 ppm; analysed once for all tests here. */
 test.beforeAll(async ({ request }) => {
@@ -28,13 +11,7 @@ test.beforeAll(async ({ request }) => {
   const { kit, song } = variedKit(407, 9);
   for (const m of kit.mics) if (m.piece === "overhead") m.drift = 30;
   const { mics } = simulate(kit, song, rate, 407);
-  const made = await request.post("/api/songs", { data: { title: "Two machines" } });
-  ({ id } = (await made.json()) as { id: string });
-  for (const m of mics)
-    await request.put(`/api/songs/${id}/files?name=${encodeURIComponent(m.spec.file)}`, {
-      data: Buffer.from(micFile(m, rate)),
-    });
-  await run(request, id, "analyse", {});
+  id = await deliverSong(request, "Two machines", mics, rate);
 });
 const openAlign = async (page: Page) => {
   await page.goto(`/songs/${id}`);
@@ -42,23 +19,22 @@ const openAlign = async (page: Page) => {
   await page.keyboard.press("2");
   await expect(page.getByRole("table", { name: "Alignment of the whole kit" })).toBeVisible();
 };
-const saved = (page: Page) => expect(page.getByText("saved", { exact: true })).toBeVisible();
 
 test("a second clock that runs off is found, named, corrected, and the correction can be taken back", async ({
   page,
   request,
 }) => {
   test.setTimeout(180_000);
-  const { song, facts } = await read(request, id);
+  const { song, facts } = await readSong(request, id);
   const overheads = song.mics.filter((m) => m.piece === "overhead");
   for (const m of overheads) expect(Math.abs(facts!.drift[m.id]! - 30)).toBeLessThan(2);
   expect(Object.keys(facts!.drift).length).toBe(overheads.length);
   await openAlign(page);
   const row = page.getByRole("row").filter({ hasText: "its clock runs off by" });
   await expect(row).toHaveCount(overheads.length);
-  await run(request, id, "clock", { mics: overheads.map((m) => m.id) });
-  await run(request, id, "analyse", {});
-  const after = await read(request, id);
+  await runTask(request, id, "clock", { mics: overheads.map((m) => m.id) });
+  await runTask(request, id, "analyse", {});
+  const after = await readSong(request, id);
   for (const m of after.song.mics.filter((x) => x.piece === "overhead")) {
     expect(Math.abs(m.clockPpm - 30)).toBeLessThan(2);
     expect(Math.abs(after.facts!.drift[m.id]! - m.clockPpm)).toBeLessThan(0.7);
@@ -72,7 +48,7 @@ test("a second clock that runs off is found, named, corrected, and the correctio
     const { version } = (await (await request.get(`/api/songs/${id}`)).json()) as { version: number };
     await request.post(`/api/songs/${id}/history`, { data: { version, direction: "undo" } });
   }
-  const undone = await read(request, id);
+  const undone = await readSong(request, id);
   expect(undone.song.mics.map((m) => m.audio)).toEqual(song.mics.map((m) => m.audio));
 });
 
@@ -93,7 +69,7 @@ test("the whole kit: an anchor proposes, rows are taken one by one, what is lock
   await page.keyboard.press("Control+z");
   await page.keyboard.press("Control+z");
   await page.getByLabel("What the kit is aligned to").selectOption("close");
-  await saved(page);
+  await expectSaved(page);
 }); // prettier-ignore
 
 test("a pair by keys: polarity and nudges, its sum by band follows at once", async ({ page }) => {
@@ -116,7 +92,7 @@ test("a pair by keys: polarity and nudges, its sum by band follows at once", asy
   await page.keyboard.press(",");
   await page.keyboard.press("Shift+Comma");
   await expect(field).toHaveValue(`${start === 0 ? 0 : start} smp`);
-  await saved(page);
+  await expectSaved(page);
 });
 
 test("files are labelled several at once, by keyboard and by dragging onto the plan; the kit is turned round", async ({
@@ -147,7 +123,7 @@ test("files are labelled several at once, by keyboard and by dragging onto the p
   await expect.poll(where).toBeGreaterThan(left + 50);
   await page.keyboard.press("Control+z");
   await expect.poll(where).toBe(left);
-  await saved(page);
+  await expectSaved(page);
 });
 
 test("the mono check says what is lost by band, and that it is old once something changed", async ({ page, request }) => {
@@ -168,7 +144,7 @@ test("the mono check says what is lost by band, and that it is old once somethin
   await expect(lost).toHaveCount(9, { timeout: 15_000 });
   await page.keyboard.press("Control+z");
   await expect(check.getByText("something was changed since")).toBeVisible();
-  await saved(page);
+  await expectSaved(page);
   const made = await request.post("/api/songs", { data: { title: "Empty" } });
   const empty = ((await made.json()) as { id: string }).id;
   const refused = await request.get(`/api/songs/${empty}/mono`);

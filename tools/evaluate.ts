@@ -1,12 +1,13 @@
 // Analyses simulated kits of many seeds and prints how far the results lie from the simulator's truth.
 // Seeds 1-20 were used for tuning; report with others. With "hard": louder bleed, other tones, clipping, flams, second
 // clocks; with "nameless": all files are called "Audio 1.wav" and so on.
+// A style of playing (compound, wash, whispers, blast, drifting, fast, slow) makes kits that are played so.
 // usage: npx esbuild tools/evaluate.ts --bundle --platform=node --format=esm --packages=external --outfile=dist/evaluate.mjs
-//        node dist/evaluate.mjs FIRST LAST [hard] [nameless]
+//        node dist/evaluate.mjs FIRST LAST [hard] [nameless] [STYLE]
 import { demoSampleRate } from "../demo/demoSong";
 import { scoreHits } from "../demo/score";
 import { simulate } from "../demo/simulate";
-import { hardKit, variedKit } from "../demo/varied";
+import { hardKit, styledKit, styles, variedKit } from "../demo/varied";
 import { readAudio } from "../src/core/file/audioFile";
 import { micFile } from "../demo/demoSong";
 import { analyseKit } from "../src/core/gather/analyseKit";
@@ -16,6 +17,7 @@ import { resample } from "../src/server/audio/resample";
 const [first = 101, last = 110] = process.argv.slice(2, 4).map(Number);
 const hard = process.argv.includes("hard");
 const nameless = process.argv.includes("nameless");
+const style = styles.find((s) => process.argv.includes(s));
 const say = (text: string) => process.stdout.write(`${text}\n`);
 const pool = { labels: [0, 0], polarity: [0, 0], arrivalPolarity: [0, 0] };
 const pairErrors: number[] = [];
@@ -30,7 +32,7 @@ const quantile = (list: number[], q: number) => {
 };
 
 for (let seed = first; seed <= last; seed++) {
-  const { kit, song } = (hard ? hardKit : variedKit)(seed);
+  const { kit, song } = style ? styledKit(seed, style) : (hard ? hardKit : variedKit)(seed);
   const rate = seed % 3 === 0 ? 44100 : demoSampleRate;
   const { mics, truth } = simulate(kit, song, rate, seed);
   const read = mics.map((m, i) => ({

@@ -20,7 +20,7 @@ const busy = (song: Song): Song =>
     { op: "setBus", bus: "squash", values: { muted: false } },
     { op: "setBus", bus: "room", values: { muted: false } },
     { op: "setSends", mic: "kick", sends: [{ bus: "squash", level: 0, beforeFader: false }, { bus: "room", level: -6, beforeFader: true }] },
-    { op: "setSong", values: { edits: [{ at: 9000, shift: 35, fade: 300 }, { at: 14000, shift: -20, fade: 300 }] } },
+    { op: "setSong", values: { edits: [{ at: 9000, shift: 35, fade: 300, likeness: 1, jumpDb: null }, { at: 14000, shift: -20, fade: 300, likeness: 1, jumpDb: null }] } },
   ]); // prettier-ignore
 
 function fill(ring: Ring, song: Song, audio: Float32Array[][], from: number, blocks: number, generation: number): void {

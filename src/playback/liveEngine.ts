@@ -112,7 +112,7 @@ export class LiveEngine {
         this.next = message.generation;
         break;
       case "click":
-        opened?.click.set(Float64Array.from(message.beats), message.beatsPerBar);
+        opened?.click.set(Float64Array.from(message.beats), message.accents);
         break;
       case "half":
         this.half = message.on;
@@ -146,7 +146,7 @@ export class LiveEngine {
     if (!countIn) return;
     const click = new ClickTrack(opened.song.sampleRate);
     const beats = Float64Array.from({ length: countIn.beats }, (_, b) => b * countIn.framesPerBeat);
-    click.set(beats, countIn.beats);
+    click.set(beats, [true]);
     this.count = { left: countIn.beats * countIn.framesPerBeat, passed: 0, click };
   }
 

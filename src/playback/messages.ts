@@ -1,6 +1,7 @@
 import type { Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
-import type { Edit, Song } from "../core/song/song";
+import type { Cuts } from "../core/engine/cuts";
+import type { Song } from "../core/song/song";
 import type { RingMemory } from "./ring";
 
 /** A stretch of the song in frames. */
@@ -32,7 +33,7 @@ export type EngineMessage =
   /** The playhead jumps: only blocks of this generation count. */
   | { readonly type: "generation"; readonly generation: number }
   /** Clicks on these frames of the song; none: no click. */
-  | { readonly type: "click"; readonly beats: readonly number[]; readonly beatsPerBar: number }
+  | { readonly type: "click"; readonly beats: readonly number[]; readonly accents: readonly boolean[] }
   /** Half speed at the same pitch. */
   | { readonly type: "half"; readonly on: boolean }
   /** Processors whose gain reduction is reported, in this order. */
@@ -72,9 +73,10 @@ export type StreamMessage =
       readonly stretches: readonly Stretch[] | null;
       /** The stretches begin again when they are over. */
       readonly again: boolean;
-      readonly edits: readonly Edit[];
-      /** Edits of the other side of a comparison; null: the same. */
-      readonly otherEdits: readonly Edit[] | null;
+      /** By mic. */
+      readonly cuts: readonly Cuts[];
+      /** Those of the other side of a comparison; null: the same. */
+      readonly otherCuts: readonly Cuts[] | null;
     };
 
 /** From the streaming worker. */

@@ -1,6 +1,7 @@
 import { plainListening, type Comparison, type Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
-import type { Edit, Song } from "../core/song/song";
+import { cutsOf, sameCuts, type Cuts } from "../core/engine/cuts";
+import type { Song } from "../core/song/song";
 import type { CountIn, EngineMessage, FromEngine, FromStream, Stretch, StreamMessage } from "./messages";
 import { allocateBoard, MeterBoard, type EngineState } from "./meterBoard";
 import { allocateRing } from "./ring";
@@ -20,12 +21,17 @@ const lostAfter = 8;
 /** How long a trouble that is over is still said, ms. */
 const sayFor = 3000;
 
-/** Edits of the other side of a comparison; null: the song's own. */
-function otherEdits(song: Song, comparison: Comparison): readonly Edit[] | null {
-  if (comparison.kind === "timing" || comparison.kind === "untreated")
-    return song.edits.length > 0 ? [] : null;
-  if (comparison.kind !== "version") return null;
-  return JSON.stringify(comparison.song.edits) === JSON.stringify(song.edits) ? null : comparison.song.edits;
+/** Cuts of the other side of a comparison; null: the song's own. */
+function otherCuts(song: Song, comparison: Comparison): readonly Cuts[] | null {
+  const other =
+    comparison.kind === "timing"
+      ? cutsOf({ ...song, edits: [] })
+      : comparison.kind === "untreated"
+        ? song.mics.map(() => [])
+        : comparison.kind === "version"
+          ? cutsOf(comparison.song)
+          : null;
+  return other && JSON.stringify(other) !== JSON.stringify(cutsOf(song)) ? other : null;
 }
 
 /** The browser's side of playback: audio graph, streaming worker, transport. Made anew for every set of mics. */
@@ -41,7 +47,7 @@ export class Player {
   private again = false;
   private listening: Listening = plainListening;
   private watched: readonly string[] = [];
-  private click: { beats: readonly number[]; beatsPerBar: number } = { beats: [], beatsPerBar: 4 };
+  private click: { beats: readonly number[]; accents: readonly boolean[] } = { beats: [], accents: [] };
   private half = false;
   private captured: ((c: { position: number; channels: readonly Float32Array[] }) => void) | null = null;
   private ending: { generation: number; frame: number } | null = null;
@@ -187,15 +193,15 @@ export class Player {
   private startStream(): void {
     const { position, generation, stretches, again, song } = this;
     this.ending = null;
-    const other = otherEdits(song, this.listening.comparison);
+    const other = otherCuts(song, this.listening.comparison);
     this.toStream({
       type: "seek",
       position,
       generation,
       stretches,
       again,
-      edits: song.edits,
-      otherEdits: other,
+      cuts: cutsOf(song),
+      otherCuts: other,
     });
   }
 
@@ -234,26 +240,26 @@ export class Player {
 
   /** Takes a change up while playing. The song must have the same mics, buses and chains. */
   change(song: Song, operation: Operation | null): void {
-    const moved = song.edits !== this.song.edits;
+    const moved = !sameCuts(cutsOf(song), cutsOf(this.song));
     this.song = song;
     this.toEngine(operation ? { type: "operation", operation } : { type: "song", song });
     if (moved) this.seek(this.position);
   }
   listen(listening: Listening): void {
-    const before = otherEdits(this.song, this.listening.comparison);
+    const before = otherCuts(this.song, this.listening.comparison);
     this.listening = listening;
     this.toEngine({ type: "listen", listening });
     // Another timing on the other side needs a stream that carries both.
-    const after = otherEdits(this.song, listening.comparison);
+    const after = otherCuts(this.song, listening.comparison);
     if (JSON.stringify(before) !== JSON.stringify(after)) this.seek(this.position);
   }
   watch(ids: readonly string[]): void {
     this.watched = ids;
     this.toEngine({ type: "watch", ids });
   }
-  /** Clicks on frames of the song; none: no click. */
-  setClick(beats: readonly number[], beatsPerBar: number): void {
-    this.click = { beats, beatsPerBar };
+  /** Clicks on frames of the song, and which of them begin a bar; none: no click. */
+  setClick(beats: readonly number[], accents: readonly boolean[]): void {
+    this.click = { beats, accents };
     this.toEngine({ type: "click", ...this.click });
   }
   setHalf(on: boolean): void {

@@ -74,8 +74,8 @@ const seek = (position: number, generation: number, loop: { from: number; to: nu
   generation,
   stretches: loop && [loop],
   again: loop !== null,
-  edits: [],
-  otherEdits: null,
+  cuts: [],
+  otherCuts: null,
 });
 
 describe("streamer", () => {
@@ -133,8 +133,8 @@ describe("streamer", () => {
   });
   test("the other side's timing comes in the same blocks", async () => {
     const { streamer, ring } = start();
-    const edits = [{ at: 1000, shift: 100, fade: 50 }];
-    streamer.receive({ ...seek(2048, 0), edits, otherEdits: [] });
+    const edits = [{ at: 1000, shift: 100, fade: 50, likeness: 1, jumpDb: null }];
+    streamer.receive({ ...seek(2048, 0), cuts: [[edits]], otherCuts: [[]] });
     while (!ring.ready(0)) await new Promise((resolve) => setTimeout(resolve, 1));
     expect(ring.front()[0]![7]).toBe(x[2048 + 7 - 100]);
     expect(ring.frontOther()[0]![7]).toBe(x[2048 + 7]);

@@ -1,6 +1,5 @@
 import { blockFrames } from "../core/engine/engine";
-import { readEdited } from "../core/engine/timeline";
-import type { Edit } from "../core/song/song";
+import { reachOf, readCut, type Cuts } from "../core/engine/cuts";
 import type { FromStream, StreamMessage } from "./messages";
 import { Ring } from "./ring";
 import { pageFrames, SongPages } from "./songPages";
@@ -20,9 +19,6 @@ const pagesWith = 4;
 const pagesAhead = (written: number): number =>
   written < 64 ? 6 : written < 192 ? 10 : written < 256 ? 16 : 24;
 
-const largestShift = (edits: readonly Edit[]): number =>
-  edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0);
-
 /**
  * Reads the tightened song ahead of the playhead into the ring: fetches pages, applies the edits, crosses the seams of
  * loops. A failed fetch is tried again until it works or the playhead moves; the interface is told meanwhile.
@@ -34,8 +30,8 @@ export class Streamer {
   private frames = 0;
   private way = new Way(0, null, false);
   private generation = -1;
-  private edits: readonly Edit[] = [];
-  private otherEdits: readonly Edit[] | null = null;
+  private cuts: readonly Cuts[] = [];
+  private otherCuts: readonly Cuts[] | null = null;
   private reach = 0;
   private running = false;
   private waiting = false;
@@ -61,9 +57,9 @@ export class Streamer {
     }
     this.way = new Way(message.position, message.stretches, message.again);
     this.generation = message.generation;
-    this.edits = message.edits;
-    this.otherEdits = message.otherEdits;
-    this.reach = Math.max(largestShift(message.edits), largestShift(message.otherEdits ?? []));
+    this.cuts = message.cuts;
+    this.otherCuts = message.otherCuts;
+    this.reach = Math.max(reachOf(message.cuts), reachOf(message.otherCuts ?? []));
     this.ended = false;
     this.written = 0;
     this.jump.abort();
@@ -126,14 +122,14 @@ export class Streamer {
 
   private write(ring: Ring, position: number): void {
     const lead = this.way.leadOf(position);
-    this.fill(ring.free(), this.edits, position, lead);
-    if (this.otherEdits) this.fill(ring.freeOther(), this.otherEdits, position, lead);
-    ring.push(position, this.generation, this.otherEdits !== null);
+    this.fill(ring.free(), this.cuts, position, lead);
+    if (this.otherCuts) this.fill(ring.freeOther(), this.otherCuts, position, lead);
+    ring.push(position, this.generation, this.otherCuts !== null);
   }
 
   private fill(
     block: readonly Float32Array[],
-    edits: readonly Edit[],
+    cuts: readonly Cuts[],
     position: number,
     lead: number | null,
   ): void {
@@ -148,10 +144,10 @@ export class Streamer {
           continue;
         }
         const read = (f: number, n: number, y: Float32Array, to: number) => pages.read(m, ch, f, n, y, to);
-        readEdited(edits, read, position, blockFrames, out);
+        readCut(cuts[m] ?? [], read, position, blockFrames, out);
         if (lead === null) continue;
         // At a seam the last block fades over to what leads to the other side, so that nothing clicks.
-        readEdited(edits, read, lead, blockFrames, this.lead);
+        readCut(cuts[m] ?? [], read, lead, blockFrames, this.lead);
         for (let i = 0; i < blockFrames; i++) {
           const share = (i + 0.5) / blockFrames;
           out[i] = (1 - share) * out[i]! + share * this.lead[i]!;

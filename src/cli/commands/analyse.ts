@@ -1,4 +1,7 @@
+import { writeFileSync } from "node:fs";
+import { basename, resolve } from "node:path";
 import { parseArgs } from "node:util";
+import { writeHitsMidi } from "../../core/file/hitsMidi";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
 import { describeFaults } from "../../core/gather/faults";
 import { guessLabels } from "../../core/gather/labels";
@@ -6,7 +9,7 @@ import { analysisThreads } from "../../server/analysis/threads";
 import { loadFolder } from "../../server/audio/loadFolder";
 import { one, print, printJson, remark, type Command } from "../command";
 
-const usage = "analyse FOLDER [--json]";
+const usage = "analyse FOLDER [--json] [--midi FILE]";
 const round = (x: number, digits: number) => Number(x.toFixed(digits));
 
 /** Mics of a folder with their guessed labels. */
@@ -47,6 +50,10 @@ export const analysisJson = (a: KitAnalysis, remarks: readonly (readonly string[
     bpm: round(a.tempo.bpm, 4),
     firstBeatSeconds: round(a.tempo.firstBeat, 5),
     beatsPerBar: a.tempo.beatsPerBar,
+    compound: a.tempo.compound,
+    pickUp: a.tempo.pickUp,
+    follows: a.tempo.follows,
+    meters: a.tempo.meters,
     beats: a.tempo.beats.map((b) => round(b, 5)),
   },
   hits: a.hits.map((h) => ({
@@ -54,6 +61,7 @@ export const analysisJson = (a: KitAnalysis, remarks: readonly (readonly string[
     timeSeconds: round(h.time, 6),
     levelDb: round(h.levelDb, 2),
     ghost: h.ghost,
+    kind: h.kind,
     sure: round(h.sure, 2),
   })),
 });
@@ -65,15 +73,23 @@ export const analyse: Command = {
     const { values, positionals } = parseArgs({
       args,
       allowPositionals: true,
-      options: { json: { type: "boolean" } },
+      options: { json: { type: "boolean" }, midi: { type: "string" } },
     });
-    const { sampleRate, mics } = await loadKit(one(positionals, usage));
+    const folder = one(positionals, usage);
+    const { sampleRate, mics } = await loadKit(folder);
     const threads = analysisThreads();
     const asks = mics.map(({ channels }) => ({ channels, sampleRate }));
-    const [a, faults] = await analyseKit(mics, sampleRate, threads)
-      .then(async (found) => [found, await threads.run("faults", asks)] as const)
-      .finally(threads.close);
+    // What is wrong with the files is looked for beside, while strokes and delays are measured on this thread.
+    const beside = analysisThreads();
+    const [a, faults] = await Promise.all([
+      analyseKit(mics, sampleRate, threads),
+      beside.run("faults", asks),
+    ]).finally(() => {
+      threads.close();
+      beside.close();
+    });
     const remarks = a.mics.map((m, i) => (m.silent ? [] : describeFaults(faults[i]!, m.peakDbfs)));
+    if (values.midi) writeFileSync(values.midi, writeHitsMidi(a.hits, a.tempo, basename(resolve(folder))));
     if (values.json) return printJson(analysisJson(a, remarks));
     for (const [i, m] of a.mics.entries()) {
       const state = m.silent

@@ -5,7 +5,7 @@ import { memoryReader } from "../../core/engine/renderSong";
 import { readAudio } from "../../core/file/audioFile";
 import { measureAudio } from "../../core/measure/measureAudio";
 import { readSong } from "../../core/song/songFile";
-import { steps, type Song, type Step, type TightenSettings } from "../../core/song/song";
+import { drumPieces, grids, steps, type Song, type Step, type TightenSettings } from "../../core/song/song";
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
@@ -15,43 +15,53 @@ import { loadKit } from "./analyse";
 
 const usage = "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--set PATH=VALUE …]";
 
-const grids: readonly TightenSettings["grid"][] = ["1/4", "1/8", "1/16", "1/8T"];
+/** Options of Tighten by their paths: how each reads its text. Errors  Error that names the path and what is usable. */
+const tightenOptions: Record<string, (path: string, text: string) => Partial<TightenSettings>> = {
+  "tighten.strength": (p, t) => ({ strength: within(p, t, 0, 1, "") }),
+  "tighten.window": (p, t) => ({ window: within(p, t, 0, 0.1, " s") }),
+  "tighten.largest": (p, t) => ({ largest: within(p, t, 0, 0.2, " s") }),
+  "tighten.swing": (p, t) => ({ swing: within(p, t, 0.5, 0.75, "") }),
+  "tighten.grid": (p, t) => ({ grid: oneOf(p, t, grids) }),
+  "tighten.between": (p, t) => ({ between: oneOf(p, t, ["nearest", "spread"] as const) }),
+  "tighten.keepLean": (p, t) => ({ keepLean: oneOf(p, t, ["true", "false"] as const) === "true" }),
+  "tighten.alone": (p, t) => ({ alone: t.split(",").map((piece) => oneOf(p, piece.trim(), drumPieces)) }),
+  "tighten.leaders": (p, t) => ({ leaders: t.split(",").map((piece) => oneOf(p, piece.trim(), drumPieces)) }),
+};
+
+function within(path: string, text: string, min: number, max: number, unit: string): number {
+  const value = Number(text);
+  if (!(value >= min && value <= max))
+    throw new Error(`${path} is ${JSON.stringify(text)}; it must lie between ${min} and ${max}${unit}`);
+  return value;
+}
+function oneOf<T extends string>(path: string, text: string, known: readonly T[]): T {
+  if (!(known as readonly string[]).includes(text))
+    throw new Error(`${path} is ${JSON.stringify(text)}; it must be one of ${known.join(", ")}`);
+  return text as T;
+}
 
 /** Splits --set into options of the steps and settings of the finished song. */
 export function readSettings(pairs: readonly string[]): {
   options: Omit<MixOptions, "through">;
   rest: [string, string][];
 } {
-  const tighten: Record<string, number | string> = {};
-  let bpm: number | undefined;
+  let tighten: Partial<TightenSettings> = {};
+  let tempo: Pick<MixOptions, "bpm" | "follow"> = {};
   const rest: [string, string][] = [];
-  const within = (path: string, text: string, min: number, max: number, unit: string): number => {
-    const value = Number(text);
-    if (!(value >= min && value <= max))
-      throw new Error(`${path} is ${JSON.stringify(text)}; it must lie between ${min} and ${max}${unit}`);
-    return value;
-  };
   for (const pair of pairs) {
     const at = pair.indexOf("=");
     if (at < 1) throw new Error(`--set wants PATH=VALUE, not ${JSON.stringify(pair)}`);
     const path = pair.slice(0, at);
     const text = pair.slice(at + 1);
-    if (path === "tempo.bpm") bpm = within(path, text, 30, 300, " bpm");
-    else if (path === "tighten.strength") tighten["strength"] = within(path, text, 0, 1, "");
-    else if (path === "tighten.window") tighten["window"] = within(path, text, 0, 0.1, " s");
-    else if (path === "tighten.largest") tighten["largest"] = within(path, text, 0, 0.2, " s");
-    else if (path === "tighten.grid") {
-      if (!(grids as readonly string[]).includes(text))
-        throw new Error(`tighten.grid is ${JSON.stringify(text)}; it must be one of ${grids.join(", ")}`);
-      tighten["grid"] = text;
-    } else rest.push([path, text]);
+    if (path === "tempo.bpm") tempo = { ...tempo, bpm: within(path, text, 30, 300, " bpm") };
+    else if (path === "tempo.follow")
+      tempo = { ...tempo, follow: oneOf(path, text, ["never", "always"] as const) };
+    else if (tightenOptions[path]) tighten = { ...tighten, ...tightenOptions[path](path, text) };
+    else rest.push([path, text]);
   }
   // A full move wants every stroke on the grid, also those that lie close.
-  if (tighten["strength"] === 1 && tighten["window"] === undefined) tighten["window"] = 0;
-  return {
-    options: { tighten: tighten as Partial<TightenSettings>, ...(bpm === undefined ? {} : { bpm }) },
-    rest,
-  };
+  if (tighten.strength === 1 && tighten.window === undefined) tighten = { ...tighten, window: 0 };
+  return { options: { tighten, ...tempo }, rest };
 }
 
 export const mix: Command = {
@@ -79,7 +89,8 @@ export const mix: Command = {
     let song: Song = values.song ? readSong(JSON.parse(readFileSync(values.song, "utf8"))) : mixed.song;
     for (const [path, text] of rest) song = setPath(song, path, text);
     const audio = song.mics.map(
-      (m) => mics.find((x) => x.file === m.file)?.channels ?? [new Float32Array(0), new Float32Array(0)],
+      (m) =>
+        mixed.mics.find((x) => x.file === m.file)?.channels ?? [new Float32Array(0), new Float32Array(0)],
     );
     const targets = { kit: true, stems: values.stems ?? false, buses: false };
     const paths = await renderFiles(song, memoryReader(audio), values.out, targets, "wav24");

@@ -1,8 +1,8 @@
-import { designPan } from "../processors/simple";
+import { panGains } from "../measure/panGains";
 import { designRotation } from "../processors/rotation";
 import { responseAt } from "../signal/biquad";
 import { RealFft } from "../signal/fft";
-import { dbToGain, powerToDb } from "../signal/level";
+import { powerToDb } from "../signal/level";
 import { processorOf } from "../song/create";
 import type { Mic, Song } from "../song/song";
 import { sumBandEdges, sumBands } from "./bands";
@@ -30,17 +30,6 @@ interface Complex {
 }
 
 const value = (mic: Mic, type: string, name: string): number => processorOf(mic, type).params[name] as number;
-
-/** Gain of one channel of a mic into left and right: trim, fader, pan. */
-function sides(mic: Mic, channel: number): [number, number] {
-  const level = dbToGain(value(mic, "trim", "gain") + mic.level);
-  const [left, right] = designPan(value(mic, "pan", "position"), mic.channels === 1);
-  return mic.channels === 1
-    ? [level * left, level * right]
-    : channel === 0
-      ? [level * left, 0]
-      : [0, level * right];
-}
 
 /** What polarity, delay and rotation do to a bin. */
 function placing(mic: Mic, sampleRate: number): (k: number) => Complex {
@@ -75,7 +64,7 @@ function spread(mic: Mic, channels: readonly Float32Array[], sampleRate: number)
   channels.forEach((x, ch) => {
     const spectrum = fft.spectrum();
     fft.forward(x, 0, monoFrames, spectrum);
-    const [left, right] = sides(mic, ch);
+    const [left, right] = panGains(mic, ch, value(mic, "trim", "gain") + mic.level);
     for (let k = 0; k < bins; k++) {
       const p = place(k);
       const re = spectrum.re[k]! * p.re - spectrum.im[k]! * p.im;

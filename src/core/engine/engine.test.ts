@@ -184,7 +184,14 @@ describe("loops", () => {
 
   test("a gate opened by hits opens at a hit just before the end of the loop, and not at one just before its start", () => {
     const { song, audio } = testSong(40000);
-    const hit = (time: number) => ({ piece: "snare" as const, time, levelDb: -8, ghost: false, sure: 1 });
+    const hit = (time: number) => ({
+      piece: "snare" as const,
+      time,
+      levelDb: -8,
+      ghost: false,
+      kind: "stroke" as const,
+      sure: 1,
+    });
     const gated = applyAll(song, [
       ...alone,
       set("snare", "saturation", {}, true), // a latency before the fader

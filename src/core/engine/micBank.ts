@@ -7,6 +7,7 @@ import { LaneChain, lanesOf } from "./laneChain";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { SlotHandle } from "./slotHandle";
+import { cutsOf, cutsOfMic, cutTime, sameCuts } from "./cuts";
 import { hitFrames } from "./timeline";
 
 /** Frames by which a drum's hits reach a mic late, its own delay included. */
@@ -131,7 +132,7 @@ export class MicBank {
   update(song: Song, sections: SectionMap): void {
     const old = this.heard;
     const before = old && new Map(old.mics.map((m) => [m.id, m]));
-    const sameTime = old?.hits === song.hits && old?.edits === song.edits;
+    const sameTime = old?.hits === song.hits && sameCuts(cutsOf(old), cutsOf(song));
     const mics = new Map(song.mics.map((m) => [m.id, m]));
     for (const node of this.nodes) {
       const mic = mics.get(node.mic.id)!;
@@ -139,7 +140,9 @@ export class MicBank {
       node.chain.take(node.owner, beforePan(mic.chain), sections);
       if (node.pan) node.pan.take(mic.chain[mic.chain.length - 1]!, sections);
       if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
-      const hits = hitFrames(song.hits, mic.piece, song.edits, song.sampleRate, hitsLate(mic));
+      const cuts = cutsOfMic(song, mic);
+      const heardAt = (t: number) => cutTime(cuts, t, song.sampleRate);
+      const hits = hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
       node.chain.setHits(node.owner, hits);
     }
     this.heard = song;

@@ -4,7 +4,8 @@ import { chainLatency, micLatency } from "./micBank";
 import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
 import { localRunner, RenderWindow, windowBytes, windowFrames, type BankRunner } from "./renderWindow";
-import { readEdited, startingAt, type ReadSource } from "./timeline";
+import { cutsOf, readCut } from "./cuts";
+import { startingAt, type ReadSource } from "./timeline";
 import type { Song } from "../song/song";
 
 /** Reads one channel of one mic as recorded, by frames of its file; positions outside the file are silence. */
@@ -54,6 +55,7 @@ export async function renderSong(
   const readers = song.mics.map((m, i) =>
     Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.start)),
   );
+  const cuts = cutsOf(song);
   const total = song.frames + mixer.latency;
   const write = (outlet: Outlet, channels: readonly Float32Array[], at: number, count: number) => {
     const from = Math.max(0, outlet.latency - at);
@@ -69,7 +71,7 @@ export async function renderSong(
       channels.forEach((read, ch) => {
         const x = inputs[m]![ch]!;
         const count = Math.max(0, Math.min(windowFrames, song.frames - at));
-        readEdited(song.edits, read, at, count, x);
+        readCut(cuts[m]!, read, at, count, x);
         x.fill(0, count);
       }),
     );

@@ -16,17 +16,13 @@ export const placed = (channels: readonly Float32Array[], start: number): Float3
     return y;
   });
 
-/** Frames by which the recording is moved at an instant of the song. */
-export function shiftAt(edits: readonly Edit[], frame: number): number {
-  let low = 0;
-  let high = edits.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (edits[middle]!.at <= frame) low = middle + 1;
-    else high = middle;
-  }
-  return low > 0 ? edits[low - 1]!.shift : 0;
-}
+/**
+ * What keeps the power of a crossfade constant whose sides are `likeness` alike: 1 for the same on both sides, up to 3 dB
+ * in the middle for sides that have nothing in common.
+ * Source  power-complementary cross-fading by correlation: Fink, Holters, Zölzer, DAFx 2016.
+ */
+const fadeLevel = (share: number, likeness: number): number =>
+  1 / Math.sqrt((1 - share) ** 2 + share ** 2 + 2 * likeness * share * (1 - share));
 
 /**
  * Reads frames [from, from + count) of the tightened song from the recording. Between the crossfades every frame is a
@@ -61,8 +57,8 @@ export function readEdited(
       read(at - edit.shift, n, fresh, 0);
       for (let i = 0; i < n; i++) {
         const share = (at + i - fadeFrom + 0.5) / edit.fade;
-        // What is joined is much alike (a tail moved by milliseconds), so the shares add to one.
-        out[target + i] = (1 - share) * out[target + i]! + share * fresh[i]!;
+        const level = fadeLevel(share, edit.likeness);
+        out[target + i] = level * ((1 - share) * out[target + i]! + share * fresh[i]!);
       }
       at += n;
       if (at >= edit.at) next++;
@@ -81,17 +77,26 @@ export function editedTime(edits: readonly Edit[], time: number, sampleRate: num
   return (frame + shift) / sampleRate;
 }
 
-/** Onsets of one drum in the tightened song, ascending frames, moved by `offset` frames. */
+/** Where what is heard at an instant of the tightened song was recorded, s; within a crossfade: what fades out. */
+export function recordedTime(edits: readonly Edit[], heard: number, sampleRate: number): number {
+  const frame = heard * sampleRate;
+  let shift = 0;
+  for (const e of edits) {
+    if (e.at > frame) break;
+    shift = e.shift;
+  }
+  return (frame - shift) / sampleRate;
+}
+
+/** Onsets of one drum where they are heard in the tightened song, ascending frames, moved by `offset` frames. */
 export function hitFrames(
   hits: readonly Hit[],
   piece: string,
-  edits: readonly Edit[],
+  heardAt: (time: number) => number,
   sampleRate: number,
   offset: number,
 ): Float64Array {
   return Float64Array.from(
-    hits
-      .filter((h) => h.piece === piece)
-      .map((h) => editedTime(edits, h.time, sampleRate) * sampleRate + offset),
+    hits.filter((h) => h.piece === piece).map((h) => heardAt(h.time) * sampleRate + offset),
   ).sort();
 }

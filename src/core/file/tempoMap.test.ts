@@ -1,7 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import { writeMidi, type MidiEvent } from "midi-file";
 import { AudioFileError } from "./sampleFormat";
-import { isMidi, readTempoMap } from "./tempoMap";
+import { isMidi } from "./midi";
+import { readTempoMap } from "./tempoMap";
 
 const file = (...events: MidiEvent[]): Uint8Array =>
   Uint8Array.from(

@@ -1,10 +1,9 @@
-import { parseMidi, type MidiEvent } from "midi-file";
+import { clockOf, openMidi, type Placed } from "./midi";
 import { median } from "../signal/level";
-import type { Tempo } from "../song/song";
+import { plainTempo } from "../grid/steadyTempo";
+import type { MeterChange, Tempo } from "../song/song";
 import { AudioFileError } from "./sampleFormat";
 
-/** Microseconds of a quarter where no tempo is told: 120 bpm. Source  Standard MIDI Files 1.0, "Set Tempo". */
-const usualQuarter = 500000;
 /** Most beats that are made: an hour at 280 bpm. */
 const mostBeats = 100000;
 
@@ -14,76 +13,49 @@ export interface TempoMap {
   readonly markers: readonly { readonly time: number; readonly name: string }[];
 }
 
-/** True for a Standard MIDI File. */
-export const isMidi = (head: Uint8Array): boolean =>
-  head.length >= 4 && String.fromCharCode(...head.subarray(0, 4)) === "MThd";
-
-interface Placed {
+interface Meter {
   readonly tick: number;
-  readonly event: MidiEvent;
+  readonly beatTicks: number;
+  readonly beatsPerBar: number;
+  readonly compound: boolean;
 }
 
-/** Events of all tracks on one time line, in ticks. */
-function eventsOf(tracks: readonly (readonly MidiEvent[])[]): Placed[] {
-  const events: Placed[] = [];
-  for (const track of tracks) {
-    let tick = 0;
-    for (const event of track) events.push({ tick: (tick += event.deltaTime), event });
-  }
-  return events.sort((a, b) => a.tick - b.tick);
-}
-
-/** Turns ticks into seconds along the tempo changes; ascending ticks only. */
-function clockOf(events: readonly Placed[], ticksPerQuarter: number): (tick: number) => number {
-  const changes = events.flatMap(({ tick, event }) =>
-    event.type === "setTempo" ? [{ tick, quarter: event.microsecondsPerBeat }] : [],
-  );
-  let next = 0;
-  let at = 0;
-  let time = 0;
-  let quarter = usualQuarter;
-  return (tick) => {
-    for (; next < changes.length && changes[next]!.tick <= tick; next++) {
-      time += ((changes[next]!.tick - at) * quarter) / ticksPerQuarter / 1e6;
-      at = changes[next]!.tick;
-      quarter = changes[next]!.quarter;
-    }
-    return time + ((tick - at) * quarter) / ticksPerQuarter / 1e6;
+/** Meters along the song; 4/4 until one is told. */
+function metersOf(events: readonly Placed[], ticksPerQuarter: number): Meter[] {
+  const meters: Meter[] = [];
+  const add = (tick: number, numerator: number, denominator: number): void => {
+    const compound = denominator === 8 && numerator % 3 === 0 && numerator > 3;
+    const beatTicks = ((4 * ticksPerQuarter) / denominator) * (compound ? 3 : 1);
+    if (meters[meters.length - 1]?.tick === tick) meters.pop();
+    meters.push({ tick, beatTicks, beatsPerBar: compound ? numerator / 3 : numerator, compound });
   };
+  add(0, 4, 4);
+  for (const { tick, event } of events)
+    if (event.type === "timeSignature") add(tick, event.numerator, event.denominator);
+  return meters;
 }
 
 /**
  * Tempo, meter and markers of a Standard MIDI File, with every beat up to the end of the song. In 6/8, 9/8 and 12/8 a beat is a dotted
- * quarter. The first meter holds for the whole song.
+ * quarter.
  * Errors  AudioFileError in words that follow the file's name.
  * Source  Standard MIDI Files 1.0: meta events 51 (tempo), 58 (meter), 06 (marker).
  */
 export function readTempoMap(bytes: Uint8Array, durationSeconds: number): TempoMap {
-  let midi;
-  try {
-    midi = parseMidi(bytes);
-  } catch (error) {
-    throw new AudioFileError(
-      `is no readable MIDI file (${error instanceof Error ? error.message : String(error)})`,
-    );
-  }
-  const { ticksPerBeat: ticksPerQuarter } = midi.header;
-  if (midi.tracks.length === 0) throw new AudioFileError("is no readable MIDI file (no tracks)");
-  if (!ticksPerQuarter) throw new AudioFileError("counts in frames of film and holds no tempo");
-  const events = eventsOf(midi.tracks);
-  const meter = events.map((e) => e.event).find((e) => e.type === "timeSignature");
-  const { numerator, denominator } =
-    meter?.type === "timeSignature" ? meter : { numerator: 4, denominator: 4 };
-  const compound = denominator === 8 && numerator % 3 === 0 && numerator > 3;
-  const beatTicks = ((4 * ticksPerQuarter) / denominator) * (compound ? 3 : 1);
-  const beatsPerBar = compound ? numerator / 3 : numerator;
+  const { events, ticksPerQuarter } = openMidi(bytes);
   const clock = clockOf(events, ticksPerQuarter);
+  const meters = metersOf(events, ticksPerQuarter);
   const beats: number[] = [];
-  for (let b = 0; b < mostBeats; b++) {
-    const time = clock(b * beatTicks);
-    if (time >= durationSeconds) break;
-    beats.push(time);
-  }
+  const changes: MeterChange[] = [];
+  meters.forEach(({ tick, beatTicks, beatsPerBar, compound }, i) => {
+    const end = meters[i + 1]?.tick ?? Infinity;
+    if (i > 0) changes.push({ beat: beats.length, beatsPerBar, compound });
+    for (let at = tick; at < end - 1e-6 && beats.length < mostBeats; at += beatTicks) {
+      const time = clock(at);
+      if (time >= durationSeconds) return;
+      beats.push(time);
+    }
+  });
   if (beats.length < 2) throw new AudioFileError("holds no two beats within the song");
   const bpm = 60 / median(beats.slice(1).map((t, i) => t - beats[i]!));
   if (!(bpm >= 30 && bpm <= 300))
@@ -92,5 +64,16 @@ export function readTempoMap(bytes: Uint8Array, durationSeconds: number): TempoM
   const markers = events.flatMap(({ tick, event }) =>
     event.type === "marker" ? [{ time: markerClock(tick), name: event.text }] : [],
   );
-  return { tempo: { bpm, firstBeat: beats[0]!, beatsPerBar, beats }, markers };
+  const { beatsPerBar, compound } = meters[0]!;
+  const tempo = {
+    ...plainTempo,
+    bpm,
+    firstBeat: beats[0]!,
+    beatsPerBar,
+    compound,
+    meters: changes.filter((c) => c.beat < beats.length),
+    follows: true,
+    beats,
+  };
+  return { tempo, markers };
 }

@@ -1,7 +1,8 @@
 import { placed } from "../engine/timeline";
 import type { BandEnergies } from "../hits/bandEnergies";
-import { detectHits, type DetectedHits } from "../hits/detectHits";
-import { measureTempo } from "../hits/tempo";
+import { detectHits } from "../hits/detectHits";
+import { thinned, type CloseMic, type PieceEvents } from "../hits/events";
+import { measureTempo } from "../grid/measureTempo";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, mainMic, type Hit, type Piece, type Place, type Tempo } from "../song/song";
 import type { Label } from "./labels";
@@ -52,13 +53,15 @@ export interface KitAnalysis {
   mics: AnalysedMic[];
   arrivals: Arrival[];
   tempo: Tempo | null;
-  hits: Hit[];
-  /** Events taken for bleed in the main mic of each piece. */
-  bleed: { piece: Piece; events: { time: number; levelDb: number }[] }[];
+  hits: readonly Hit[];
+  /** What happens in the main mic of each drum, strokes and bleed, as far as it may be a stroke. */
+  events: PieceEvents[];
 }
 
 /** Peak under which a file counts as silent, dBFS. */
 const silentBelow = -60;
+/** Played with sticks and often left without a mic: then the overheads tell. */
+const cymbalPieces: readonly Piece[] = ["hat", "ride", "crash"];
 /** Labels less sure than this are made out by the sound. */
 const sureEnough = 0.5;
 /** Reports the share done, 0..1, and may throw to cancel. */
@@ -120,10 +123,15 @@ export async function analyseKit(
     .filter(isDrum)
     .map((piece) => mainMic(facts, piece))
     .filter((f) => f !== undefined);
-  const close = mains.map((f) => ({ piece: f.piece, audio: f.channels[0]! }));
-  const energies = await energiesOf(close.map((c) => c.audio), 0.3, 0.6); // prettier-ignore
-  const found = detectHits(close, energies, sampleRate, (share) => progress(0.6 + 0.1 * share));
-  const hits = found.flatMap((f) => f.hits).sort((a, b) => a.time - b.time);
+  const heard = mains.map((f): CloseMic => ({ piece: f.piece, audio: f.channels[0]! }));
+  const missing = cymbalPieces.filter((piece) => !mains.some((f) => f.piece === piece));
+  const overhead = facts.find((f) => f.piece === "overhead" && !f.silent);
+  if (overhead && missing.length > 0 && mains.length > 0)
+    heard.push({ piece: "crash", audio: overhead.channels[0]!, far: true });
+  const energies = await energiesOf(heard.map((c) => c.audio), 0.3, 0.6); // prettier-ignore
+  const { events, hits } = detectHits(heard, energies, sampleRate, missing, (share) =>
+    progress(0.6 + 0.1 * share),
+  );
   const frames = mics.reduce((most, m) => Math.max(most, m.channels[0]!.length), 0);
   const tempo = measureTempo(hits, frames / sampleRate);
   progress(0.75);
@@ -158,6 +166,6 @@ export async function analyseKit(
     arrivals,
     tempo,
     hits,
-    bleed: found.map((f: DetectedHits) => ({ piece: f.piece, events: f.bleed })),
+    events: events.map(thinned),
   };
 }

@@ -10,9 +10,11 @@ function processorIn(song: Song, o: Extract<Operation, { op: "setProcessor" }>):
   return owner?.chain.find((p) => p.id === o.processor);
 }
 
+const same = (a: unknown, b: unknown): boolean =>
+  a === b || (typeof b === "object" && JSON.stringify(a) === JSON.stringify(b));
 const holds = (target: object | undefined, values: object): boolean =>
   target !== undefined &&
-  Object.entries(values).every(([k, v]) => (target as Record<string, unknown>)[k] === v);
+  Object.entries(values).every(([k, v]) => same((target as Record<string, unknown>)[k], v));
 
 /** True when one operation would change nothing any more. */
 function inForce(song: Song, o: Operation): boolean {

@@ -2,10 +2,13 @@ import { measureLoudness } from "../measure/loudness";
 import { fitThreshold } from "../shape/fitThreshold";
 import { usualCompressor } from "../shape/usual";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../shape/spectrum";
+import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
-import { isDrum, type Hit, type Mic, type Piece } from "../song/song";
+import { measureTails } from "../clean/tails";
+import { bandEnergies } from "../hits/bandEnergies";
+import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival, KitAnalysis } from "./analyseKit";
 import { findFaults, type Faults } from "./faults";
 import { runHere, type MicTaskRunner } from "./micTasks";
@@ -115,10 +118,22 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
       polarity,
       confidence,
     }));
+  if (mic.piece === "sample" && ask.main && ask.found.strokes >= fewestStrokes) {
+    const delay = ask.found.delaySamples / sampleRate;
+    const timing = measureLayer(x, hits, ask.main.piece, delay, sampleRate);
+    if (timing) facts.layers = { ...timing, delay };
+  }
   if (ask.found.driftPpm !== 0 || mic.clockPpm !== 0) facts.drift = ask.found.driftPpm + mic.clockPpm;
   if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return facts;
   facts.levels = levelsIn(x, mic.piece, hits, sampleRate);
-  const mains = hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.time);
+  const own = hits.filter((h) => h.piece === mic.piece);
+  const mains = own.filter((h) => !h.ghost).map((h) => h.time);
+  if (isShell(mic.piece)) {
+    const here = (t: number) => t + mic.lateBy / sampleRate;
+    const all = own.map((h) => here(h.time));
+    const tails = measureTails(bandEnergies(x, sampleRate), mains.map(here), all);
+    if (tails) facts.tails = tails;
+  }
   const range = fundamentalRange[mic.piece];
   if (!range || mains.length === 0) return facts;
   const early = averageSpectrum(cutSnippets(x, mains.slice(0, 48), 0, 0.16, sampleRate), sampleRate);
@@ -159,6 +174,7 @@ export async function gatherFacts(
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
     Object.keys(noFacts).map((kind) => [kind, {}]),
   );
+  for (const found of analysis.events) facts["events"]![found.piece] = found;
   mics.forEach((mic, i) => {
     for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;
   });

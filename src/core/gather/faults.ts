@@ -23,6 +23,39 @@ const noisyBelowPeak = 42;
 /** Offset that is worth naming, full scale 1. */
 const dcWorth = 0.003;
 
+/** What one walk along a channel tells. */
+interface Walk {
+  readonly highest: number;
+  readonly lowest: number;
+  readonly mean: number;
+  /** RMS of the quietest twentieth of windows of 50 ms, dBFS. */
+  readonly quietDb: number;
+}
+
+function walk(x: Float32Array, sampleRate: number): Walk {
+  const window = Math.round(0.05 * sampleRate);
+  const levels: number[] = [];
+  let highest = 0;
+  let lowest = 0;
+  let all = 0;
+  for (let at = 0; at < x.length; at += window) {
+    const end = Math.min(x.length, at + window);
+    let sum = 0;
+    let square = 0;
+    for (let i = at; i < end; i++) {
+      const v = x[i]!;
+      sum += v;
+      square += v * v;
+      if (v > highest) highest = v;
+      else if (v < lowest) lowest = v;
+    }
+    all += sum;
+    if (end - at === window) levels.push(Math.sqrt(Math.max(0, square / window - (sum / window) ** 2))); // an offset is no noise
+  }
+  const quietDb = levels.length > 0 ? gainToDb(quantile(levels, 0.05)) : -Infinity;
+  return { highest, lowest, mean: x.length > 0 ? all / x.length : 0, quietDb };
+}
+
 /**
  * Looks for cut tops, noise and a constant offset.
  * Shape   one file, all channels. Sample rate Hz.
@@ -32,52 +65,32 @@ export function findFaults(channels: readonly Float32Array[], sampleRate: number
   let dc = 0;
   let noiseDb = -Infinity;
   for (const x of channels) {
-    times.push(...cutTops(x, sampleRate));
-    let sum = 0;
-    for (let i = 0; i < x.length; i++) sum += x[i]!;
-    const mean = x.length > 0 ? sum / x.length : 0;
+    const { highest, lowest, mean, quietDb } = walk(x, sampleRate);
+    const cuts = [...cutTops(x, highest, 1, sampleRate), ...cutTops(x, -lowest, -1, sampleRate)];
+    // One long top at low frequency is a wave; a cut recording is cut again and again.
+    if (cuts.length >= 3) times.push(...cuts);
     if (Math.abs(mean) > Math.abs(dc)) dc = mean;
-    noiseDb = Math.max(noiseDb, quietLevel(x, sampleRate));
+    noiseDb = Math.max(noiseDb, quietDb);
   }
   times.sort((a, b) => a - b);
   const places = times.filter((t, i) => i === 0 || t - times[i - 1]! > apart);
   return { clips: { count: places.length, times: places.slice(0, timesKept) }, noiseDb, dc };
 }
 
-function cutTops(x: Float32Array, sampleRate: number): number[] {
+/** Instants at which the top on one side is cut flat, s. */
+function cutTops(x: Float32Array, extreme: number, sign: 1 | -1, sampleRate: number): number[] {
+  if (extreme < 1e-3) return [];
   const found: number[] = [];
-  for (const sign of [1, -1]) {
-    let extreme = 0;
-    for (let i = 0; i < x.length; i++) extreme = Math.max(extreme, sign * x[i]!);
-    if (extreme < 1e-3) continue;
-    const limit = extreme * (1 - flatShare);
-    let run = 0;
-    for (let i = 0; i <= x.length; i++) {
-      if (i < x.length && sign * x[i]! >= limit) run++;
-      else {
-        if (run >= flatFrames) found.push((i - run) / sampleRate);
-        run = 0;
-      }
-    }
+  const limit = extreme * (1 - flatShare);
+  // A flat top of so many frames holds one of every so many: only there it must be looked at closely.
+  for (let i = flatFrames - 1; i < x.length; i += flatFrames) {
+    if (sign * x[i]! < limit) continue;
+    let from = i;
+    while (from > 0 && sign * x[from - 1]! >= limit) from--;
+    while (i < x.length && sign * x[i]! >= limit) i++;
+    if (i - from >= flatFrames) found.push(from / sampleRate);
   }
-  // One long top at low frequency is a wave; a cut recording is cut again and again.
-  return found.length >= 3 ? found : [];
-}
-
-/** RMS of the quietest twentieth of windows of 50 ms, dBFS. */
-function quietLevel(x: Float32Array, sampleRate: number): number {
-  const window = Math.round(0.05 * sampleRate);
-  const levels: number[] = [];
-  for (let at = 0; at + window <= x.length; at += window) {
-    let sum = 0;
-    let square = 0;
-    for (let i = at; i < at + window; i++) {
-      sum += x[i]!;
-      square += x[i]! * x[i]!;
-    }
-    levels.push(Math.sqrt(Math.max(0, square / window - (sum / window) ** 2))); // an offset is no noise
-  }
-  return levels.length > 0 ? gainToDb(quantile(levels, 0.05)) : -Infinity;
+  return found;
 }
 
 /** Faults in words, each with where; empty: nothing worth naming. */

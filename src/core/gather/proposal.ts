@@ -1,3 +1,6 @@
+import type { LayerTiming } from "../align/layer";
+import type { Tails } from "../clean/tails";
+import type { PieceEvents } from "../hits/events";
 import type { Operation } from "../song/operations";
 import type { Faults } from "./faults";
 import type { Piece, Step } from "../song/song";
@@ -40,6 +43,8 @@ export interface Facts {
   readonly rotation: Readonly<Record<string, { frequency: number; q: number; gainDb: number }>>;
   /** By mic id: levels of the strokes and of the bleed, dBFS. */
   readonly levels: Readonly<Record<string, { hits: number[]; ghosts: number[]; bleed: number[] }>>;
+  /** By mic id of a shell: when its drum's tail has sunk to the bleed. */
+  readonly tails: Readonly<Record<string, Tails>>;
   /** By mic id: what the strokes' spectrum shows, Hz and dB. */
   readonly tone: Readonly<Record<string, { fundamental: number; ring: number; ringDb: number }>>;
   /** By main mic id: threshold of the usual compressor for the drum, dBFS of the recording, and what it takes off, dB. */
@@ -53,6 +58,10 @@ export interface Facts {
   >;
   /** By mic id: loudness, LUFS. */
   readonly loudness: Readonly<Record<string, number>>;
+  /** By mic id of a layer whose strokes stray against its drum: by how much each. */
+  readonly layers: Readonly<Record<string, LayerTiming & { readonly delay: number }>>;
+  /** By drum with a mic of its own: what happens in that mic, as far as it may be a stroke. */
+  readonly events: Readonly<Record<string, PieceEvents>>;
 }
 
 export const noFacts: Facts = {
@@ -61,10 +70,13 @@ export const noFacts: Facts = {
   faults: {},
   rotation: {},
   levels: {},
+  tails: {},
   tone: {},
   squeeze: {},
   arrivals: {},
   loudness: {},
+  layers: {},
+  events: {},
 };
 
 /** Corrections smaller than this are none, ppm: a frame in half a minute. */

@@ -1,3 +1,4 @@
+import { layerEdits } from "../align/layer";
 import { alignTargets } from "../align/targets";
 import { bestThreshold, countGate } from "../clean/decide";
 import { usualCompressor } from "../shape/usual";
@@ -74,6 +75,23 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
       ),
     });
   }
+  for (const [id, timing] of Object.entries(facts.layers)) {
+    const m = song.mics.find((x) => x.id === id);
+    if (!m || m.locked) continue;
+    const worst = Math.max(...timing.strays.map(Math.abs));
+    proposals.push({
+      id: `layer:${id}`,
+      step: "align",
+      owner: id,
+      sentence: `Bring each of the ${timing.times.length} strokes of ${m.file} to the drum's: they stray by up to ${(1000 * worst).toFixed(1)} ms.`,
+      figure: `${(1000 * median(timing.strays.map(Math.abs))).toFixed(1)} ms in the middle`,
+      operation: {
+        op: "setMic",
+        mic: id,
+        values: { ownEdits: layerEdits(timing, timing.delay, song.sampleRate) },
+      },
+    });
+  }
   for (const [id, rotation] of Object.entries(facts.rotation)) {
     const m = song.mics.find((x) => x.id === id);
     if (!m || m.locked) continue;
@@ -90,20 +108,41 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
   return proposals;
 }
 
-/** Hold and release in s that let a drum ring out (snare: common practice; the others longer by their size). */
-const ringing: Partial<Record<Piece, { hold: number; release: number; range: number }>> = {
-  kick: { hold: 0.09, release: 0.07, range: 36 },
-  snare: { hold: 0.04, release: 0.08, range: 20 },
-  tom1: { hold: 0.22, release: 0.18, range: 60 },
-  tom2: { hold: 0.24, release: 0.2, range: 60 },
-  tom3: { hold: 0.26, release: 0.22, range: 60 },
-  floor: { hold: 0.3, release: 0.25, range: 60 },
+/**
+ * How far a gate closes, dB, the share of the measured tail for which it stays open, and hold and release in s where no
+ * tail could be measured (snare: common practice; the others longer by their size). What of the tail is left goes with
+ * the release; a snare's tail carries the wires and its ghost notes, so that it closes least.
+ */
+const gateUse: Partial<Record<Piece, { range: number; share: number; hold: number; release: number }>> = {
+  kick: { range: 36, share: 0.6, hold: 0.16, release: 0.07 },
+  snare: { range: 18, share: 0.7, hold: 0.15, release: 0.08 },
+  tom1: { range: 60, share: 0.62, hold: 0.22, release: 0.18 },
+  tom2: { range: 60, share: 0.62, hold: 0.24, release: 0.2 },
+  tom3: { range: 60, share: 0.62, hold: 0.26, release: 0.22 },
+  floor: { range: 60, share: 0.65, hold: 0.3, release: 0.25 },
 };
+/** Release where the tail was measured, s. */
+const measuredRelease = 0.05;
+/** What a measured opening must gain to be better than the usual one, dB. */
+const leastGain = 0.5;
+
+/** How long a mic's gate stays open after a stroke, s; `measured` false: usual values. */
+function openingOf(facts: Facts, m: Mic): { hold: number; release: number; measured: boolean } {
+  const use = gateUse[m.piece]!;
+  const tails = facts.tails[m.id];
+  const usual = { hold: use.hold, release: use.release, measured: false };
+  if (!tails || tails.errorBefore - tails.wholeAfter < leastGain) return usual;
+  const hold = Math.round(200 * use.share * tails.whole.hold) / 200;
+  // A tail that seems over at once is none that was heard.
+  if (hold < 0.03) return usual;
+  return { hold, release: measuredRelease, measured: true };
+}
 
 function proposeClean(song: Song, facts: Facts): Proposal[] {
   const proposals: Proposal[] = [];
   for (const m of song.mics.filter((x) => usable(x) && isShell(x.piece))) {
     const levels = facts.levels[m.id];
+    const opening = openingOf(facts, m);
     if (!levels || levels.hits.length === 0) continue;
     const count = levels.hits.length + levels.ghosts.length;
     const untrimmed = Math.round(bestThreshold(levels) * 2) / 2;
@@ -111,59 +150,20 @@ function proposeClean(song: Song, facts: Facts): Proposal[] {
     // The gate hears the mic after its trim.
     const trim = processorOf(m, "trim").params["gain"] as number;
     const threshold = Math.max(-80, Math.min(0, untrimmed + trim));
-    if (m.piece === "snare") {
-      // Shelves from 0.5-1 kHz, -18 dB at rest, +18 dB at every stroke, closing in 30 and 100 ms: common practice.
-      proposals.push({
-        id: `clean:${m.id}`,
-        step: "clean",
-        owner: m.id,
-        sentence: `Hold ${m.file} down between the strokes; each of the ${count} strokes opens it, ghost notes too.`,
-        figure: "−18 dB at rest",
-        operation: both(
-          setProcessor(
-            m,
-            "dynamicEq",
-            {
-              opens: "hits",
-              lowShape: "low shelf",
-              lowFrequency: 700,
-              lowGain: -15,
-              lowRange: 15,
-              lowHold: 0.06,
-              lowRelease: 0.1,
-              highShape: "high shelf",
-              highFrequency: 700,
-              highGain: -18,
-              highRange: 18,
-              highHold: 0.06,
-              highRelease: 0.045,
-            },
-            true,
-          ),
-          setProcessor(m, "gate", { threshold }),
-        ),
-      });
-      continue;
-    }
-    const ring = ringing[m.piece]!;
+    const { range } = gateUse[m.piece]!;
+    const { hold, release, measured } = opening;
+    const open = `open for ${Math.round(1000 * hold)} ms${measured ? ", when its tail sinks to the bleed" : ""}`;
+    const ghosts = levels.ghosts.length > 0 ? `, ghost notes too` : "";
     proposals.push({
       id: `clean:${m.id}`,
       step: "clean",
       owner: m.id,
-      sentence: `Gate ${m.file} by its ${count} strokes; a level of ${untrimmed} dBFS would open it ${passed.falseOpens} times by mistake.`,
-      figure: `−${ring.range} dB when closed`,
+      sentence: `Gate ${m.file} by its ${count} strokes${ghosts}, ${open}; a level of ${signed(untrimmed)} dBFS would open it ${passed.falseOpens === 1 ? "once" : `${passed.falseOpens} times`} by mistake.`,
+      figure: `−${range} dB when closed`,
       operation: setProcessor(
         m,
         "gate",
-        {
-          opens: "hits",
-          threshold,
-          range: ring.range,
-          hold: ring.hold,
-          release: ring.release,
-          attack: 0.0003,
-          lookahead: 0.0025,
-        },
+        { opens: "hits", threshold, range, hold, release, attack: 0.0003, lookahead: 0.0025 },
         true,
       ),
     });

@@ -9,7 +9,7 @@ const rate = 48000;
 const onsets = everyHalfSecond(24);
 const frames = rate * 13;
 const main = strokes(frames, onsets);
-const hit = (piece: Hit["piece"], frame: number): Hit => ({ piece, time: frame / rate, levelDb: -8, ghost: false, sure: 1 }); // prettier-ignore
+const hit = (piece: Hit["piece"], frame: number): Hit => ({ piece, time: frame / rate, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
 const snares = onsets.map((o) => hit("snare", o));
 const mic = (file: string, place: TimedMic["place"], x: Float32Array, piece: Hit["piece"] = "snare"): TimedMic => ({ file, piece, place, silent: false, channels: [x] }); // prettier-ignore
 

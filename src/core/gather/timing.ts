@@ -112,11 +112,10 @@ export function measureArrivals(
 ): { arrivals: Arrival[]; drifts: Map<string, number> } {
   const arrivals: Arrival[] = [];
   const drifts = new Map<string, number>();
-  const drums = [...new Set(hits.map((h) => h.piece))].map((piece) => ({
-    piece,
-    main: mainMic(mics, piece)!.channels[0]!,
-    strokes: clearStrokes(hits, piece, sampleRate),
-  }));
+  const drums = [...new Set(hits.map((h) => h.piece))].flatMap((piece) => {
+    const main = mainMic(mics, piece)?.channels[0];
+    return main ? [{ piece, main, strokes: clearStrokes(hits, piece, sampleRate) }] : [];
+  });
   // A clock is judged by the drum that is struck most often.
   const judges = [...drums].filter((d) => d.piece === "snare" || d.piece === "kick").sort((a, b) => b.strokes.length - a.strokes.length); // prettier-ignore
   for (const mic of mics.filter((m) => farPieces.includes(m.piece) && !m.silent)) {

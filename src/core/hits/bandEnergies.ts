@@ -1,3 +1,4 @@
+import { quantile } from "../signal/level";
 import { hann, powerOfTwo, RealFft } from "../signal/fft";
 
 /** Edges of the bands in Hz: below the shells, shells, body, attack, presence, cymbals. */
@@ -35,3 +36,13 @@ export function bandEnergies(x: Float32Array, sampleRate: number): BandEnergies 
   }
   return { hop: hopFrames / sampleRate, hopFrames, columns, energy };
 }
+
+/** Every so many columns are enough to tell a mic's usual level. */
+const sparse = 5;
+
+/** Quantile of a band's energies over the song, from some of its columns. */
+export const usualLevel = (energy: Float32Array, q: number): number =>
+  quantile(
+    Float64Array.from({ length: Math.ceil(energy.length / sparse) }, (_, i) => energy[i * sparse]!),
+    q,
+  );

@@ -19,15 +19,15 @@ export function designClick(sampleRate: number, accent: boolean): Float32Array {
 export class ClickTrack {
   private readonly sounds: readonly [Float32Array, Float32Array];
   private beats: Float64Array = new Float64Array(0);
-  private beatsPerBar = 4;
+  private accents: readonly boolean[] = [];
 
   constructor(sampleRate: number) {
     this.sounds = [designClick(sampleRate, true), designClick(sampleRate, false)];
   }
-  /** Beats in frames, ascending; empty: no click. */
-  set(beats: Float64Array, beatsPerBar: number): void {
+  /** Beats in frames, ascending, and which of them begin a bar; empty: no click. */
+  set(beats: Float64Array, accents: readonly boolean[]): void {
     this.beats = beats;
-    this.beatsPerBar = beatsPerBar;
+    this.accents = accents;
   }
   /** Index of the first beat whose click still sounds at a frame. */
   private first(position: number): number {
@@ -44,7 +44,7 @@ export class ClickTrack {
   /** Adds the clicks that sound in [position, position + frames) to both channels. */
   add(y: readonly Float32Array[], frames: number, position: number): void {
     for (let b = this.first(position); b < this.beats.length && this.beats[b]! < position + frames; b++) {
-      const sound = this.sounds[b % this.beatsPerBar === 0 ? 0 : 1]!;
+      const sound = this.sounds[this.accents[b] ? 0 : 1]!;
       const offset = Math.round(position - this.beats[b]!);
       for (let i = Math.max(0, -offset); i < frames && offset + i < sound.length; i++)
         for (let ch = 0; ch < y.length; ch++) y[ch]![i]! += sound[offset + i]!;

@@ -125,7 +125,7 @@ describe("ways of listening", () => {
 describe("click", () => {
   test("sounds on the beats only, higher on the first of a bar, whatever the blocks", () => {
     const click = new ClickTrack(rate);
-    click.set(Float64Array.from([1000, 13000, 25000, 37000, 49000]), 4);
+    click.set(Float64Array.from([1000, 13000, 25000, 37000, 49000]), [true, false, false, false, true]);
     const out = new Float32Array(60000);
     for (let at = 0; at + n <= out.length; at += n) click.add([out.subarray(at, at + n)], n, at);
     const crossings = (from: number) => {

@@ -16,6 +16,7 @@ const untreatedMic = (mic: Mic): Mic => ({
   chain: without(mic.chain, (p) => p.type !== "trim" && p.type !== "pan"),
   level: 0,
   levelBySection: {},
+  ownEdits: [],
   sends: [],
 });
 const untreatedBus = (bus: Bus): Bus => ({

@@ -37,6 +37,7 @@ describe("spectrum of strokes", () => {
         time: o / 48000,
         levelDb: -6,
         ghost: false,
+        kind: "stroke" as const,
         sure: 1,
       })),
       ...onsets.map((o) => ({
@@ -44,6 +45,7 @@ describe("spectrum of strokes", () => {
         time: o / 48000 + 0.25,
         levelDb: -20,
         ghost: false,
+        kind: "stroke" as const,
         sure: 1,
       })),
     ];

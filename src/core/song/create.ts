@@ -1,6 +1,6 @@
 import { processorType } from "../processors";
 import type { ParamValue } from "../params";
-import type { Bus, Mic, Piece, Place, ProcessorState, Song } from "./song";
+import type { Bus, Mic, Piece, Place, ProcessorState, Song, TightenSettings } from "./song";
 
 /**
  * Processors every mic has, in this order. The delay comes first, because it holds the mic back: what lies behind it is
@@ -77,6 +77,7 @@ export const newMic = (facts: MicFacts): Mic => ({
   reference: null,
   lateBy: 0,
   locked: false,
+  ownEdits: [],
   chain: micChain.map((type) =>
     newProcessor(facts.id, type, false, type === "pan" ? { position: usualPan(facts) } : {}),
   ),
@@ -124,21 +125,39 @@ export const newBuses = (): Bus[] => [
 export const songFrames = (mics: readonly Pick<Mic, "start" | "frames">[]): number =>
   mics.reduce((most, m) => Math.max(most, m.start + m.frames), 0);
 
+/** Nothing moved. A stroke within 3 ms of the grid counts as on it (common practice, no source). */
+export const newTighten = (): TightenSettings => ({
+  strength: 0,
+  grid: "1/16",
+  swing: 0.5,
+  window: 0.003,
+  largest: 0.04,
+  leaders: ["kick", "snare", "tom1", "tom2", "tom3", "floor"],
+  keepLean: false,
+  between: "nearest",
+  byPiece: {},
+  bySection: {},
+  locked: [],
+  left: [],
+  alone: [],
+});
+
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
-  formatVersion: 3,
+  formatVersion: 4,
   title,
   sampleRate,
   frames: songFrames(mics),
   mics,
   buses: newBuses(),
   hits: [],
+  detection: { sensitivity: {}, corrections: [] },
   tempo: null,
   sections: [],
   align: { anchor: "close", rooms: null },
   plan: { mirrored: false, places: {} },
-  tighten: { strength: 0, grid: "1/16", window: 0.003, largest: 0.04 },
+  tighten: newTighten(),
   edits: [],
   referenceRecord: null,
   refused: [],

@@ -1,9 +1,12 @@
 import type { KitAnalysis } from "../gather/analyseKit";
+import { decideAll } from "../hits/corrections";
+import { planEdits } from "../tighten/planEdits";
 import type { Operation } from "./operations";
 import type { Song } from "./song";
 
 /** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo. One operation. */
 export function takeAnalysis(song: Song, analysis: KitAnalysis): Operation {
+  const hits = decideAll(analysis.hits, analysis.events, song.detection);
   const idOf = (file: string | null) => song.mics.find((m) => m.file === file)?.id ?? null;
   const mics = analysis.mics.flatMap((a): Operation[] => {
     const mic = idOf(a.file);
@@ -22,6 +25,7 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis): Operation {
           peakDbfs,
           reference: idOf(a.reference),
           lateBy: a.delaySamples,
+          ownEdits: [],
         },
       },
     ];
@@ -30,7 +34,10 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis): Operation {
     op: "several",
     operations: [
       ...mics,
-      { op: "setSong", values: { hits: analysis.hits, tempo: analysis.tempo, edits: [] } },
+      {
+        op: "setSong",
+        values: { hits, tempo: analysis.tempo, edits: planEdits({ ...song, hits, tempo: analysis.tempo }) },
+      },
     ],
   };
 }

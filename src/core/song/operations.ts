@@ -4,6 +4,7 @@ import { songFrames } from "./create";
 import type {
   AlignSettings,
   Bus,
+  DetectionSettings,
   Edit,
   Hit,
   Mic,
@@ -38,6 +39,7 @@ export type MicValues = Partial<
     | "audio"
     | "clockPpm"
     | "frames"
+    | "ownEdits"
   >
 >;
 export type BusValues = Partial<Pick<Bus, "name" | "level" | "muted" | "soloed" | "levelBySection">>;
@@ -45,6 +47,7 @@ export interface SongValues {
   readonly title?: string;
   readonly tempo?: Tempo | null;
   readonly hits?: readonly Hit[];
+  readonly detection?: DetectionSettings;
   readonly sections?: readonly Section[];
   readonly referenceRecord?: string | null;
   readonly align?: AlignSettings;

@@ -62,6 +62,8 @@ export interface Mic {
   readonly lateBy: number;
   /** Its polarity and delay are right and no proposal touches them. */
   readonly locked: boolean;
+  /** Cuts of this mic alone, in its own recorded time, before those of the whole kit: a layer that follows the hits. */
+  readonly ownEdits: readonly Edit[];
   readonly chain: readonly ProcessorState[];
   /** Fader, dB. */
   readonly level: number;
@@ -89,21 +91,58 @@ export interface Bus {
   readonly output: string | null;
 }
 
+/** How a stroke is played: alone, as the grace note of a flam, within a roll, on the rim. */
+export const hitKinds = ["stroke", "grace", "roll", "rim"] as const;
+export type HitKind = (typeof hitKinds)[number];
+
 export interface Hit {
   readonly piece: Piece;
   /** Start of the transient in the drum's main close mic, s from the start of the files. */
   readonly time: number;
   /** Peak there, dBFS. */
   readonly levelDb: number;
+  /** Far quieter than the drum's main strokes. */
   readonly ghost: boolean;
+  readonly kind: HitKind;
   /** 0..1. */
   readonly sure: number;
 }
 
+/** What was corrected by hand among the strokes found; it outlives a new detection. */
+export type HitCorrection =
+  | { readonly type: "add"; readonly hit: Hit }
+  | { readonly type: "drop"; readonly piece: Piece; readonly time: number }
+  /** The stroke that was found at `time` lies elsewhere, or is of another kind. */
+  | { readonly type: "change"; readonly piece: Piece; readonly time: number; readonly hit: Hit };
+
+/** How strokes are told from bleed. */
+export interface DetectionSettings {
+  /** By piece: dB by which an event needs less than usual to count as a stroke; 0 where nothing is told. */
+  readonly sensitivity: Readonly<Partial<Record<Piece, number>>>;
+  readonly corrections: readonly HitCorrection[];
+}
+
+/** A meter that holds from a beat on. */
+export interface MeterChange {
+  /** Index of the beat that begins a bar with it. */
+  readonly beat: number;
+  readonly beatsPerBar: number;
+  readonly compound: boolean;
+}
+
 export interface Tempo {
+  /** Beats per minute, in the middle of the song where it moves. */
   readonly bpm: number;
   readonly firstBeat: number; // s
   readonly beatsPerBar: number;
+  /** A beat is a dotted quarter, as in 6/8: it has three eighths. */
+  readonly compound: boolean;
+  /** Beats before the first full bar. */
+  readonly pickUp: number;
+  /** Meters that come in later, ascending. */
+  readonly meters: readonly MeterChange[];
+  /** The beats follow the playing instead of a steady pulse. */
+  readonly follows: boolean;
   readonly beats: readonly number[]; // s
 }
 
@@ -120,17 +159,50 @@ export interface Edit {
   readonly shift: number;
   /** Length of the crossfade that ends at `at`, frames. */
   readonly fade: number;
+  /** How alike the two sides of the crossfade are, 0..1; tells how loud each must be so that nothing dips or swells. */
+  readonly likeness: number;
+  /** Jump of the spectrum over the joint beyond what the material does there by itself, dB; null: not measured. */
+  readonly jumpDb: number | null;
+}
+
+/** Lines per bar that strokes are moved to; T: triplets. In 6/8 a 1/8 is a third of the beat. */
+export const grids = ["1/4", "1/8", "1/8T", "1/16", "1/16T", "1/32"] as const;
+export type Grid = (typeof grids)[number];
+
+/** What may differ from section to section. */
+export interface SectionTighten {
+  readonly strength?: number;
+  readonly grid?: Grid;
+  readonly swing?: number;
+  readonly window?: number;
+  readonly largest?: number;
 }
 
 export interface TightenSettings {
   /** Share of the way to the grid, 0..1. */
   readonly strength: number;
-  /** Subdivisions of a beat: 1/16 of a bar in 4/4 is 4. */
-  readonly grid: "1/4" | "1/8" | "1/16" | "1/8T";
+  readonly grid: Grid;
+  /** Where the second of two grid lines lies between its neighbours: 0.5 straight, 2/3 a triplet's. */
+  readonly swing: number;
   /** Hits nearer than this stay, s. */
   readonly window: number;
   /** Largest move, s. */
   readonly largest: number;
+  /** Drums whose strokes decide; the others go along. */
+  readonly leaders: readonly Piece[];
+  /** Each drum's habitual lean stays: its grid is shifted by it. */
+  readonly keepLean: boolean;
+  /** Strokes between the leading ones: keep their distance to the nearest, or share the moves of both sides. */
+  readonly between: "nearest" | "spread";
+  /** Share of the strength by drum, 0..1; 1 where nothing is told. */
+  readonly byPiece: Readonly<Partial<Record<Piece, number>>>;
+  readonly bySection: Readonly<Record<string, SectionTighten>>;
+  /** Regions in which nothing is moved against its surroundings, s. */
+  readonly locked: readonly { readonly from: number; readonly to: number }[];
+  /** Strokes that were taken back one by one: their instants as played, s. */
+  readonly left: readonly number[];
+  /** Drums whose own mics may be moved alone, where their bleed elsewhere allows it. */
+  readonly alone: readonly Piece[];
 }
 
 /** What the kit is brought in phase with, and where the rooms are left. */
@@ -152,13 +224,14 @@ export interface PlanSettings {
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
-  readonly formatVersion: 3;
+  readonly formatVersion: 4;
   readonly title: string;
   readonly sampleRate: number;
   readonly frames: number;
   readonly mics: readonly Mic[];
   readonly buses: readonly Bus[];
   readonly hits: readonly Hit[];
+  readonly detection: DetectionSettings;
   readonly tempo: Tempo | null;
   readonly sections: readonly Section[];
   readonly align: AlignSettings;
@@ -184,6 +257,11 @@ export const drumPieces: readonly Piece[] = [
   "ride",
   "crash",
 ];
+/** A mic of the kit: other music and a reference record are only heard beside it. */
+export const isKitMic = (
+  { referenceRecord }: Pick<Song, "referenceRecord">,
+  { id, piece }: Pick<Mic, "id" | "piece">,
+): boolean => piece !== "context" && id !== referenceRecord;
 export const isDrum = (piece: Piece): boolean => drumPieces.includes(piece);
 export const isShell = (piece: Piece): boolean =>
   ["kick", "snare", "tom1", "tom2", "tom3", "floor"].includes(piece);

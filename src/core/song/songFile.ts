@@ -1,8 +1,8 @@
 import { checkParam } from "../params";
 import { processorType } from "../processors";
-import { newProcessor } from "./create";
+import { newProcessor, newTighten } from "./create";
 import { mostClockPpm } from "../signal/respeed";
-import { pieces, places, type Mic, type Song } from "./song";
+import { pieces, places, type Edit, type Mic, type Song } from "./song";
 
 /** Upgrades from one version of the format to the next, by the version they start from. */
 const upgrades: Record<number, (song: Record<string, unknown>) => Record<string, unknown>> = {
@@ -28,6 +28,20 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
       chain: m.chain.flatMap((p) => (p.type === "polarity" ? [p, newProcessor(m.id, "rotation")] : [p])),
     })),
   }),
+  // Strokes got kinds and corrections, the tempo meters, tightening its finer settings; mics may be cut alone.
+  3: (song) => {
+    const tempo = song["tempo"] as object | null;
+    return {
+      ...song,
+      formatVersion: 4,
+      hits: (song["hits"] as object[]).map((h) => ({ kind: "stroke", ...h })),
+      detection: { sensitivity: {}, corrections: [] },
+      tempo: tempo && { compound: false, pickUp: 0, meters: [], follows: false, ...tempo },
+      tighten: { ...newTighten(), ...(song["tighten"] as object) },
+      edits: (song["edits"] as object[]).map((e) => ({ likeness: 1, jumpDb: null, ...e })),
+      mics: (song["mics"] as object[]).map((m) => ({ ownEdits: [], ...m })),
+    };
+  },
 };
 
 /** A stored document in the newest format. */
@@ -36,6 +50,20 @@ export function upgradeSong(json: object): Song {
   while (typeof document["formatVersion"] === "number" && upgrades[document["formatVersion"]])
     document = upgrades[document["formatVersion"]]!(document);
   return document as unknown as Song;
+}
+
+/** Cuts must ascend, and no crossfade may reach over the cut before it: nothing could be read by them. */
+function checkEdits(edits: readonly Edit[], whose: string): void {
+  let last = -Infinity;
+  for (const e of Array.isArray(edits) ? edits : []) {
+    const usable = [e.at, e.shift, e.fade].every(Number.isSafeInteger) && e.fade >= 1 && e.likeness >= 0 && e.likeness <= 1; // prettier-ignore
+    if (!usable || e.at - e.fade < last)
+      throw new RangeError(
+        `${whose}: the cut at frame ${e.at} (shift ${e.shift}, fade ${e.fade}) does not fit`,
+      );
+    last = e.at;
+  }
+  if (!Array.isArray(edits)) throw new TypeError(`${whose} lacks its cuts`);
 }
 
 /**
@@ -48,9 +76,9 @@ export function readSong(json: unknown): Song {
   const given = json as Partial<Song>;
   if (!Array.isArray(given.sections)) throw new TypeError("the song lacks its sections");
   const song = upgradeSong(json);
-  if (song.formatVersion !== 3)
+  if (song.formatVersion !== 4)
     throw new RangeError(
-      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 to 3`,
+      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 to 4`,
     );
   if (!Number.isFinite(song.sampleRate) || song.sampleRate < 8000 || song.sampleRate > 384000)
     throw new RangeError(`the song's sample rate is ${song.sampleRate}`);
@@ -64,7 +92,10 @@ export function readSong(json: unknown): Song {
     throw new TypeError("the song lacks its mics, buses, hits, edits or refused proposals");
   if (!["close", "overheads"].includes(song.align?.anchor) || typeof song.plan?.places !== "object")
     throw new TypeError("the song lacks what it is aligned to or its kit plan");
+  if (!Array.isArray(song.detection?.corrections) || !Array.isArray(song.tighten?.leaders))
+    throw new TypeError("the song lacks how its strokes were found or how it is tightened");
   for (const m of song.mics) {
+    checkEdits(m.ownEdits, m.file);
     if (!Number.isSafeInteger(m.start) || m.start < 0 || !(Math.abs(m.clockPpm) <= mostClockPpm))
       throw new RangeError(
         `${m.file}: begins at frame ${m.start}, clock ${m.clockPpm} ppm; usable: from 0, within ${mostClockPpm} ppm`,
@@ -74,6 +105,7 @@ export function readSong(json: unknown): Song {
     if (!pieces.includes(m.piece) || !places.includes(m.place))
       throw new RangeError(`${m.file}: unknown label ${m.piece}/${m.place}`);
   }
+  checkEdits(song.edits, "the song");
   for (const owner of [...song.mics, ...song.buses])
     for (const state of owner.chain) {
       const table = processorType(state.type).params;

@@ -16,8 +16,8 @@ export function testSong(frames = 20000): { song: Song; audio: Float32Array[][] 
   const song: Song = {
     ...newSong("test", 48000, mics),
     hits: [
-      { piece: "kick", time: 0.05, levelDb: -6, ghost: false, sure: 1 },
-      { piece: "snare", time: 0.2, levelDb: -8, ghost: false, sure: 1 },
+      { piece: "kick", time: 0.05, levelDb: -6, ghost: false, kind: "stroke", sure: 1 },
+      { piece: "snare", time: 0.2, levelDb: -8, ghost: false, kind: "stroke", sure: 1 },
     ],
   };
   return { song, audio: [[noise(frames, 1)], [noise(frames, 2)], [noise(frames, 3), noise(frames, 4)]] };

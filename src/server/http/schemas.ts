@@ -1,24 +1,48 @@
 import Joi from "joi";
 import type { Operation } from "../../core/song/operations";
 import type { TaskKind } from "../db/queries/task";
-import { pieces, places } from "../../core/song/song";
+import { grids, hitKinds, pieces, places } from "../../core/song/song";
 import { largestFile } from "../useCases/importAudio";
 
 const id = Joi.string().max(80).required();
 const level = Joi.number().min(-100).max(24);
 const seconds = Joi.number().min(0).max(86400);
 
+const piece = Joi.valid(...pieces);
+const share = Joi.number().min(0).max(1);
 const hit = Joi.object({
-  piece: Joi.valid(...pieces).required(),
+  piece: piece.required(),
   time: seconds.required(),
   levelDb: Joi.number().min(-200).max(40).required(),
   ghost: Joi.boolean().required(),
-  sure: Joi.number().min(0).max(1).required(),
+  kind: Joi.valid(...hitKinds).required(),
+  sure: share.required(),
 });
+const hits = Joi.array().items(hit).max(200000);
+const foundAt = { piece: piece.required(), time: seconds.required() };
+const correction = Joi.alternatives(
+  Joi.object({ type: Joi.valid("add").required(), hit: hit.required() }),
+  Joi.object({ type: Joi.valid("drop").required(), ...foundAt }),
+  Joi.object({ type: Joi.valid("change").required(), ...foundAt, hit: hit.required() }),
+);
+const detection = Joi.object({
+  sensitivity: Joi.object().pattern(piece, Joi.number().min(-20).max(20)).required(),
+  corrections: Joi.array().items(correction).max(100000).required(),
+});
+const meter = {
+  beatsPerBar: Joi.number().integer().min(1).max(16).required(),
+  compound: Joi.boolean().required(),
+};
 const tempo = Joi.object({
   bpm: Joi.number().min(30).max(300).required(),
   firstBeat: Joi.number().min(-60).max(86400).required(),
-  beatsPerBar: Joi.number().integer().min(1).max(16).required(),
+  ...meter,
+  pickUp: Joi.number().integer().min(0).max(15).required(),
+  meters: Joi.array()
+    .items(Joi.object({ beat: Joi.number().integer().min(0).max(100000).required(), ...meter }))
+    .max(1000)
+    .required(),
+  follows: Joi.boolean().required(),
   beats: Joi.array().items(Joi.number()).max(100000).required(),
 });
 const sectionId = Joi.string().min(1).max(60);
@@ -32,13 +56,33 @@ const edit = Joi.object({
   at: Joi.number().integer().required(),
   shift: Joi.number().integer().required(),
   fade: Joi.number().integer().min(1).required(),
+  likeness: share.required(),
+  jumpDb: Joi.number().min(-200).max(200).allow(null).required(),
 });
+const edits = Joi.array().items(edit).max(100000);
+const moves = {
+  strength: share,
+  grid: Joi.valid(...grids),
+  swing: Joi.number().min(0.5).max(0.75),
+  window: Joi.number().min(0).max(0.1),
+  largest: Joi.number().min(0).max(0.2),
+};
 const tighten = Joi.object({
-  strength: Joi.number().min(0).max(1).required(),
-  grid: Joi.valid("1/4", "1/8", "1/16", "1/8T").required(),
-  window: Joi.number().min(0).max(0.1).required(),
-  largest: Joi.number().min(0).max(0.2).required(),
-});
+  ...moves,
+  leaders: Joi.array().items(piece).max(pieces.length).unique(),
+  keepLean: Joi.boolean(),
+  between: Joi.valid("nearest", "spread"),
+  byPiece: Joi.object().pattern(piece, share),
+  bySection: Joi.object().pattern(sectionId, Joi.object(moves)).max(500),
+  locked: Joi.array()
+    .items(Joi.object({ from: seconds.required(), to: seconds.required() }))
+    .max(1000),
+  left: Joi.array().items(seconds).max(100000),
+  alone: Joi.array().items(piece).max(pieces.length).unique(),
+}).fork(
+  ["strength", "grid", "swing", "window", "largest", "leaders", "keepLean", "between", "byPiece", "bySection", "locked", "left", "alone"], // prettier-ignore
+  (key) => key.required(),
+);
 const levelBySection = Joi.object().pattern(sectionId, level).max(500);
 const paramValues = Joi.object()
   .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
@@ -51,7 +95,7 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
     values: Joi.object({
       title: Joi.string().trim().min(1).max(200),
       tempo: tempo.allow(null),
-      hits: Joi.array().items(hit).max(200000),
+      hits,
       sections: Joi.array().items(section).max(500),
       align: Joi.object({
         anchor: Joi.valid("close", "overheads").required(),
@@ -64,7 +108,8 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
           .required(),
       }),
       tighten,
-      edits: Joi.array().items(edit).max(100000),
+      edits,
+      detection,
       referenceRecord: Joi.string().max(80).allow(null),
       refused: Joi.array().items(Joi.string().max(120)).max(1000),
     })
@@ -82,6 +127,7 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
       muted: Joi.boolean(),
       soloed: Joi.boolean(),
       locked: Joi.boolean(),
+      ownEdits: edits,
       start: Joi.number()
         .integer()
         .min(0)
@@ -168,11 +214,19 @@ export const createSchema = Joi.object<{ title: string }>({
   title: Joi.string().trim().min(1).max(200).required(),
 });
 export const taskSchema = Joi.object<{ kind: TaskKind; options: object }>({
-  kind: Joi.valid("analyse", "export", "clock").required(),
+  kind: Joi.valid("analyse", "export", "clock", "tighten").required(),
   options: Joi.object({
     stems: Joi.boolean(),
     buses: Joi.boolean(),
     format: Joi.valid("wav16", "wav24", "wav32f", "flac"),
     mics: Joi.array().items(Joi.string().max(80)).min(1).max(64),
-  }).required(),
+    label: Joi.string().trim().min(1).max(200),
+    version: Joi.number().integer().min(0),
+    values: Joi.object({ tempo: tempo.allow(null), tighten, hits, detection }).min(1),
+  })
+    .when("kind", {
+      is: "tighten",
+      then: Joi.object({ label: Joi.required(), values: Joi.required(), version: Joi.required() }),
+    })
+    .required(),
 });

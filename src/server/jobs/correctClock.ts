@@ -17,7 +17,7 @@ export async function correctClocks(
 ): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
-  const facts = row.facts ?? noFacts;
+  const facts = { ...noFacts, ...row.facts };
   const wanted = row.document.mics.filter((m) => mics.includes(m.id) && clockLeft(facts, m) !== 0);
   if (wanted.length === 0) throw new AppError("invalid", "No clock of these mics is known to run off.");
   await inTransaction(async (db) => {

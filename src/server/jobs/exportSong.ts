@@ -1,13 +1,13 @@
 import { createReadStream, mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
-import { editedTime } from "../../core/engine/timeline";
+import { cutsOf, reachOf } from "../../core/engine/cuts";
 import { isTaken } from "../../core/gather/decided";
 import { noFacts, type Facts } from "../../core/gather/proposal";
 import { proposeStep } from "../../core/gather/propose";
 import { measureAudio, type Measurement } from "../../core/measure/measureAudio";
 import { steps, type Song } from "../../core/song/song";
-import { measureTightness } from "../../core/tighten/planEdits";
+import { measureTightness } from "../../core/tighten/tightness";
 import { audioOfMics, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
 import { inTransaction, pool } from "../db/pool";
@@ -37,9 +37,8 @@ export interface Exported {
 /** The printable page of what was done to a stored song. */
 function reportOf(song: Song, facts: Facts, kit: Measurement): string {
   const taken = steps.flatMap((step) => proposeStep(song, facts, step)).filter((p) => isTaken(song, p));
-  const heard = (t: number) => editedTime(song.edits, t, song.sampleRate);
-  const { tempo, hits, tighten, edits, sampleRate } = song;
-  const tightness = tempo && measureTightness(hits, tempo, tighten.grid, edits, heard, sampleRate);
+  const { tempo, hits, tighten, sections, edits, sampleRate } = song;
+  const tightness = tempo && measureTightness(hits, tempo, tighten, sections, edits, sampleRate);
   return reportHtml({ song, taken, tightness }, kit);
 }
 
@@ -59,7 +58,7 @@ export async function exportSong(
   if (song.mics.length === 0)
     throw new AppError("invalid", "There is nothing to export: bring in some files first.");
   const audio = await audioOfMics(pool(), songId, song);
-  const shift = song.edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0);
+  const shift = reachOf(cutsOf(song));
   const { reader, prefetch } = windowReader(pool(), audio, shift);
   const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
   try {
@@ -82,7 +81,7 @@ export async function exportSong(
     const kit = measureAudio(mix, song.sampleRate);
     progress(0.9);
     const report = join(folder, "report.html");
-    writeFileSync(report, reportOf(song, row.facts ?? noFacts, kit));
+    writeFileSync(report, reportOf(song, { ...noFacts, ...row.facts }, kit));
     paths.push(report);
     return await inTransaction(async (db) => {
       const files: ExportedFile[] = [];

@@ -5,6 +5,7 @@ import { log } from "../log";
 import { analyseSong } from "./analyseSong";
 import { correctClocks } from "./correctClock";
 import { exportSong } from "./exportSong";
+import { tightenSong, type TightenOptions } from "./tightenSong";
 import { enqueue, queueName, startBoss } from "./queue";
 
 class Cancelled extends Error {}
@@ -36,6 +37,10 @@ async function run(task: TaskRow, report: (share: number) => void): Promise<obje
   }
   if (task.kind === "clock") {
     await correctClocks(task.songId, (task.options as { mics: string[] }).mics, report);
+    return null;
+  }
+  if (task.kind === "tighten") {
+    await tightenSong(task.songId, task.options as unknown as TightenOptions, report);
     return null;
   }
   return exportSong(task.songId, task.options, report);

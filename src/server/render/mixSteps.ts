@@ -1,24 +1,32 @@
-import { editedTime, placed } from "../../core/engine/timeline";
+import { placed } from "../../core/engine/timeline";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
 import { gatherFacts } from "../../core/gather/facts";
 import type { Facts, Proposal } from "../../core/gather/proposal";
 import { proposeStep } from "../../core/gather/propose";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
-import { measureTempo } from "../../core/hits/tempo";
+import { measureTempo } from "../../core/grid/measureTempo";
 import { newMic, newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
-import { applyOperation } from "../../core/song/operations";
-import { steps, type Song, type Step, type TightenSettings } from "../../core/song/song";
-import { measureTightness, planEdits, type Tightness } from "../../core/tighten/planEdits";
+import { respeed } from "../../core/signal/respeed";
+import { applyAll, applyOperation } from "../../core/song/operations";
+import { isKitMic, steps, type Mic, type Song, type Step, type TightenSettings } from "../../core/song/song";
+import { aloneOperations } from "../../core/tighten/alone";
+import { joinSeams, type Material } from "../../core/tighten/material";
+import { planSeams } from "../../core/tighten/planEdits";
+import { measureTightness, type Tightness } from "../../core/tighten/tightness";
 
 export interface MixOptions {
   through: Step;
   tighten: Partial<TightenSettings>;
-  bpm?: number;
+  bpm?: number | undefined;
+  /** Whether beats follow the playing; undefined: where it is clearly better. */
+  follow?: "never" | "always" | undefined;
 }
 
 export interface Mix {
   song: Song;
+  /** The mics as the song plays them: on one clock. */
+  mics: readonly RecordedMic[];
   taken: Proposal[];
   tightness: Tightness | null;
   analysis: KitAnalysis;
@@ -64,15 +72,73 @@ export async function mixSteps(
   return mixWith(threads, title, mics, sampleRate, options).finally(threads.close);
 }
 
+/** The song with the tempo and the moves that are asked for, its joints chosen by the recording. */
+async function tightened(
+  song: Song,
+  mics: readonly RecordedMic[],
+  { durationSeconds }: KitAnalysis,
+  options: MixOptions,
+): Promise<Song> {
+  const { hits, sampleRate } = song;
+  const tempo =
+    options.bpm || options.follow
+      ? measureTempo(hits, durationSeconds, { bpm: options.bpm, follow: options.follow })
+      : song.tempo;
+  const tighten = { ...song.tighten, ...options.tighten };
+  const seams = planSeams({ ...song, tempo, tighten });
+  const material = (of: readonly Mic[]) => materialOf(mics.filter((m) => of.some((x) => x.file === m.file)));
+  const kit = song.mics.filter((m) => isKitMic(song, m));
+  const edits = await joinSeams(seams, material(kit), sampleRate);
+  const moved = applyOperation(song, { op: "setSong", values: { tempo, tighten, edits } }).song;
+  return applyAll(moved, await aloneOperations(moved, material));
+}
+
+/** Recorded mics in memory as joints are chosen by them. */
+function materialOf(mics: readonly RecordedMic[]): Material {
+  const channels = mics.flatMap((m) => placed(m.channels, m.start ?? 0));
+  return {
+    load: async (from, to) =>
+      channels.map((x) => {
+        const y = new Float32Array(to - from);
+        const start = Math.max(0, from);
+        if (to > start) y.set(x.subarray(start, Math.min(x.length, to)), start - from);
+        return y;
+      }),
+  };
+}
+
+/** Clocks that run off are corrected by less than this in no case, ppm: a frame in half a minute. */
+const leastClockPpm = 0.7;
+
+/** The mics on one clock, analysed: where one runs off it is read faster or slower, and all is measured anew. */
+async function withClocks(
+  recorded: readonly RecordedMic[],
+  sampleRate: number,
+  { through }: MixOptions,
+  run: AnalysisThreads["run"],
+): Promise<{ mics: readonly RecordedMic[]; analysis: KitAnalysis; clocks: number[] }> {
+  const analysis = await analyseKit(recorded, sampleRate, { run });
+  const clocks = analysis.mics.map((m) => (Math.abs(m.driftPpm) < leastClockPpm ? 0 : m.driftPpm));
+  if (steps.indexOf(through) < steps.indexOf("align") || clocks.every((ppm) => ppm === 0))
+    return { mics: recorded, analysis, clocks: recorded.map(() => 0) };
+  const mics = recorded.map((m, i) => {
+    const ppm = clocks[i]!;
+    return ppm === 0 ? m : { ...m, channels: m.channels.map((x) => respeed(x, ppm)) };
+  });
+  return { mics, analysis: await analyseKit(mics, sampleRate, { run }), clocks };
+}
+
 async function mixWith(
   { run }: AnalysisThreads,
   title: string,
-  mics: readonly RecordedMic[],
+  recorded: readonly RecordedMic[],
   sampleRate: number,
   options: MixOptions,
 ): Promise<Mix> {
-  const analysis = await analyseKit(mics, sampleRate, { run });
+  const { mics, analysis, clocks } = await withClocks(recorded, sampleRate, options, run);
   let song = songOf(title, mics, sampleRate, analysis);
+  for (const [i, clockPpm] of clocks.entries())
+    song = applyOperation(song, { op: "setMic", mic: song.mics[i]!.id, values: { clockPpm } }).song;
   const facts = await gatherFacts(
     song.mics,
     mics.map((m) => placed(m.channels, m.start ?? 0)),
@@ -84,21 +150,9 @@ async function mixWith(
   let tightness: Tightness | null = null;
   for (const step of steps.slice(0, last + 1)) {
     if (step === "tighten") {
-      const tempo = options.bpm
-        ? measureTempo(song.hits, analysis.durationSeconds, 4, options.bpm)
-        : song.tempo;
-      const tighten = { ...song.tighten, ...options.tighten };
-      const edits = planEdits(song.hits, tempo, tighten, sampleRate);
-      song = applyOperation(song, { op: "setSong", values: { tempo, tighten, edits } }).song;
-      if (tempo)
-        tightness = measureTightness(
-          song.hits,
-          tempo,
-          tighten.grid,
-          edits,
-          (t) => editedTime(edits, t, sampleRate),
-          sampleRate,
-        );
+      song = await tightened(song, mics, analysis, options);
+      const { tempo, hits, tighten, sections, edits } = song;
+      tightness = tempo && measureTightness(hits, tempo, tighten, sections, edits, sampleRate);
       continue;
     }
     if (step === "gather" && last < steps.indexOf("shape")) continue;
@@ -107,5 +161,5 @@ async function mixWith(
       taken.push(proposal);
     }
   }
-  return { song, taken, tightness, analysis, facts };
+  return { song, mics, taken, tightness, analysis, facts };
 }

@@ -1,7 +1,7 @@
 import type { Measurement } from "../../core/measure/measureAudio";
 import type { Proposal } from "../../core/gather/proposal";
 import type { Song } from "../../core/song/song";
-import type { Tightness } from "../../core/tighten/planEdits";
+import type { Tightness } from "../../core/tighten/tightness";
 
 /** What a report tells of. */
 export interface Done {

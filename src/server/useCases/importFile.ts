@@ -1,6 +1,6 @@
 import { createReadStream } from "node:fs";
 import { open, readFile } from "node:fs/promises";
-import { isMidi } from "../../core/file/tempoMap";
+import { isMidi } from "../../core/file/midi";
 import { AppError } from "../errors";
 import { entriesOf, openZip, streamOf, usableEntries } from "../audio/zip";
 import { importAudio } from "./importAudio";

@@ -35,9 +35,11 @@ interface RowProps {
   readonly mic: Mic;
   readonly target: AlignTarget | undefined;
   readonly proposal: Proposal | undefined;
+  /** A layer whose strokes stray, brought to the drum's one by one. */
+  readonly layer: Proposal | undefined;
 }
 
-function Row({ mic, target, proposal }: RowProps) {
+function Row({ mic, target, proposal, layer }: RowProps) {
   const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
   const drift = clockLeft(facts, mic);
@@ -68,6 +70,12 @@ function Row({ mic, target, proposal }: RowProps) {
           place(target.polarity, target.delay)
         ) : (
           <span className="quiet">{reason(song, facts, mic)}</span>
+        )}
+        {layer && !isTaken(song, layer) && !song.refused.includes(layer.id) && (
+          <span className="clock" title={layer.sentence}>
+            {" "}
+            its strokes stray by {layer.figure} {button("Follow", layer.sentence, () => takeProposal(layer))}
+          </span>
         )}
         {drift !== 0 && (
           <span className="clock">
@@ -144,6 +152,7 @@ export function AlignTable({ proposals }: { proposals: readonly Proposal[] }) {
             mic={m}
             target={targets.get(m.id)}
             proposal={proposals.find((p) => p.id === `align:${m.id}`)}
+            layer={proposals.find((p) => p.id === `layer:${m.id}`)}
           />
         ))}
       </tbody>

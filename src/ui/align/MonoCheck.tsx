@@ -1,32 +1,18 @@
 "use client";
-import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { unrelatedLoss } from "../../core/align/monoCheck";
-import type { Song } from "../../core/song/song";
-import { api, type MonoMeasured } from "../shared/api";
+import { api } from "../shared/api";
 import { shortName, signed } from "../shared/format";
-import { allSaved, useSong } from "../shared/songStore";
+import { useSong } from "../shared/songStore";
+import { useMeasured } from "../shared/useMeasured";
 import { BandTable, BarCell } from "./BandTable";
 
 /** What folding the kit to mono takes, by band, and the mic that causes it. */
 export function MonoCheck() {
-  const id = useSong((s) => s.id);
   const song = useSong((s) => s.song!);
-  const [measured, setMeasured] = useState<(MonoMeasured & { of: Song }) | null>(null);
-  const [busy, setBusy] = useState(false);
-  const measure = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      await allSaved();
-      const of = useSong.getState().song!;
-      setMeasured({ ...(await api.measureMono(id)), of });
-    } catch (error) {
-      useSong.getState().tell(error instanceof Error ? error.message : String(error));
-    }
-    setBusy(false);
-  };
+  const { value: measured, of, busy, measure } = useMeasured(api.measureMono);
   const name = (mic: string) => shortName(song.mics.find((m) => m.id === mic)?.file ?? "");
-  const old = measured && (measured.of.mics !== song.mics || measured.of.hits !== song.hits);
+  const old = of !== null && (of.mics !== song.mics || of.hits !== song.hits);
   return (
     <section className="mono-check" aria-label="Mono check">
       <header>
@@ -41,7 +27,7 @@ export function MonoCheck() {
         </span>
       </header>
       {measured && (
-        <BandTable label="Loss in mono by band" bands={measured.bands} old={!!old}>
+        <BandTable label="Loss in mono by band" bands={measured.bands} old={old}>
           <tr className="now">
             <th>lost, dB</th>
             {measured.bands.map((b) => (

@@ -9,6 +9,7 @@ import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
+import { CymbalPlaces } from "./CymbalPlaces";
 import { CleanMic } from "./CleanMic";
 
 /** Clean: gate and dynamic EQ of the chosen mic; proposals for the whole kit. */
@@ -30,6 +31,7 @@ export function CleanBench() {
             Choose a drum on the plan to see its strokes against its bleed, or take the proposals.
           </p>
           <ProposalTable title="Clean the whole kit" proposals={proposals} />
+          <CymbalPlaces />
         </div>
       </div>
     );

@@ -16,6 +16,8 @@ import { ProposalCard } from "../shared/ProposalCard";
 import { medianOr } from "../shared/medianOr";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
+import { BleedAlong } from "./BleedAlong";
+import { Treatments } from "./Treatments";
 import { levelSeries, shiftLevels, verdict } from "./levels";
 
 const noLevels = { hits: [], ghosts: [], bleed: [] };
@@ -206,6 +208,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         {proposals.map((p) => (
           <ProposalCard key={p.id} proposal={p} />
         ))}
+        <Treatments mic={mic} proposals={proposals} />
         <ProcessorPanel
           owner={mic}
           state={gate}
@@ -218,6 +221,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           meter
           first={["opens", "highFrequency", "highGain", "highRange", "highRelease", "lowShape"]}
         />
+        <BleedAlong mic={mic} />
       </aside>
     </div>
   );

@@ -1,3 +1,4 @@
+import type { CymbalPlace } from "../../core/clean/stereoPosition";
 import type { MonoBand } from "../../core/align/monoCheck";
 import type { Facts } from "../../core/gather/proposal";
 import type { Operation } from "../../core/song/operations";
@@ -31,7 +32,7 @@ export interface SongEntry {
 }
 export interface Task {
   readonly id: string;
-  readonly kind: "analyse" | "export" | "clock";
+  readonly kind: "analyse" | "export" | "clock" | "tighten";
   readonly state: "waiting" | "running" | "done" | "failed" | "cancelled";
   readonly progress: number;
   readonly message: string;
@@ -107,6 +108,7 @@ export const api = {
   beginUpload: (id: string, file: { name: string; bytes: number; mark: string }) =>
     post<{ id: string; received: number }>(`/api/songs/${id}/uploads`, file),
   takeUpload: (id: string) => post<Delivered>(`/api/uploads/${id}`, {}),
+  measurePlaces: (id: string) => ask<{ places: readonly CymbalPlace[] }>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
   importArchive: async (file: File) =>
     (await ask<{ id: string }>("/api/archives", { method: "POST", body: file })).id,

@@ -11,6 +11,9 @@ export const signed = (value: number, digits: number): string => {
 export const decibels = (value: number, digits = 1): string =>
   value < -119 ? "−∞" : value.toFixed(digits).replace("-", "−");
 
+/** An instant to the millisecond. */
+export const secondsOf = (seconds: number): string => `${seconds.toFixed(3)} s`;
+
 /** m:ss.t */
 export const clock = (seconds: number): string => {
   const tenths = Math.max(0, Math.round(seconds * 10));

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { beginsBar } from "../../core/grid/bars";
 import {
   plainListening,
   plainMonitor,
@@ -68,7 +69,10 @@ function clickBeats(song: Song): number[] {
   if (!usePlayback.getState().click || !song.tempo) return [];
   return song.tempo.beats.map((b) => b * song.sampleRate);
 }
-const sendClick = (song: Song): void => player?.setClick(clickBeats(song), song.tempo?.beatsPerBar ?? 4);
+const sendClick = (song: Song): void => {
+  const { tempo } = song;
+  player?.setClick(clickBeats(song), tempo ? tempo.beats.map((_, i) => beginsBar(tempo, i)) : []);
+};
 
 function make(song: Song): void {
   const before = usePlayback.getState();

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import { noFacts, type Facts } from "../../core/gather/proposal";
-import { applyOperation, keepsStructure, type Operation } from "../../core/song/operations";
+import { applyAll, applyOperation, keepsStructure, type Operation } from "../../core/song/operations";
 import type { Piece, Song, Step } from "../../core/song/song";
 import { api, ApiError, type OpenSong, type Task } from "./api";
 import { playback } from "./playback";
@@ -47,23 +47,30 @@ export interface SongState {
 }
 
 let waiting: Waiting[] = [];
-let sending: Promise<void> | null = null;
 let version = 0;
+/** What changes the song on the server goes one after another, however quickly it is asked for: each needs the version before it. */
+let line: Promise<void> = Promise.resolve();
+const inLine = (work: () => Promise<void>): Promise<void> => (line = line.then(work));
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 export const useSong = create<SongState>()((set, get) => {
+  /** Takes the server's song, with what was changed here since on top of it. */
   const take = (opened: OpenSong): void => {
     version = opened.version;
+    const song = applyAll(
+      opened.song,
+      waiting.map((w) => w.operation),
+    );
     set({
-      song: opened.song,
-      facts: opened.facts ?? noFacts,
+      song,
+      facts: { ...noFacts, ...opened.facts },
       analysed: opened.facts !== null,
       undo: opened.undo,
       redo: opened.redo,
       stale: false,
     });
-    playback.take(opened.song);
+    playback.take(song);
   };
 
   const fail = (error: unknown): void => {
@@ -76,14 +83,13 @@ export const useSong = create<SongState>()((set, get) => {
     });
   };
 
-  /** Sends what waits, one change after another, until nothing waits or the server says no. */
-  const send = async (): Promise<void> => {
-    while (waiting.length > 0) {
-      const { label, operation } = waiting[0]!;
+  /** Sends one change until the server has it or says no; then what waits behind it is given up, too. */
+  const send = async (change: Waiting): Promise<void> => {
+    while (waiting.includes(change)) {
       try {
-        const saved = await api.change(get().id, version, label, operation);
+        const saved = await api.change(get().id, version, change.label, change.operation);
         version = saved.version;
-        waiting.shift();
+        waiting = waiting.filter((w) => w !== change);
         set({ undo: saved.undo, redo: saved.redo, unsaved: waiting.length });
         if (get().trouble?.startsWith("Not saved")) set({ trouble: null });
       } catch (error) {
@@ -97,14 +103,14 @@ export const useSong = create<SongState>()((set, get) => {
         waiting = [];
         set({ unsaved: 0 });
         fail(error);
-        if (!get().stale) take(await api.openSong(get().id));
-        return;
+        if (!get().stale) await api.openSong(get().id).then(take, fail);
       }
     }
   };
 
   const follow = async (task: Task): Promise<void> => {
     let now = task;
+    const { id } = get();
     set({ task: now });
     while (now.state === "waiting" || now.state === "running") {
       await pause(300);
@@ -114,13 +120,13 @@ export const useSong = create<SongState>()((set, get) => {
         if (error instanceof ApiError && error.code === "offline") continue;
         return fail(error);
       }
-      if (get().task?.id !== task.id) return;
-      set({ task: now });
+      if (get().id !== id) return;
+      // Another task may be the one that is shown by now.
+      if (get().task?.id === task.id) set({ task: now });
     }
-    if (now.kind !== "export" && now.state === "done") {
-      await sending;
-      take(await api.openSong(get().id));
-    }
+    // What Tighten shows before its cuts are planned is taken back when they are not.
+    if (now.kind === "tighten" || (now.kind !== "export" && now.state === "done"))
+      await api.openSong(id).then(take, fail);
     if (now.state === "failed") set({ trouble: now.message });
   };
 
@@ -164,9 +170,10 @@ export const useSong = create<SongState>()((set, get) => {
     },
     change(label, operation) {
       get().preview(operation);
-      waiting.push({ label, operation });
+      const entry = { label, operation };
+      waiting.push(entry);
       set({ unsaved: waiting.length });
-      sending ??= send().finally(() => (sending = null));
+      void inLine(() => send(entry));
     },
     preview(operation) {
       const { song } = get();
@@ -177,15 +184,15 @@ export const useSong = create<SongState>()((set, get) => {
       set({ song: changed });
       if (!keepsStructure(operation)) playback.take(changed);
     },
-    async history(direction) {
-      await sending;
-      if (!get()[direction]) return;
-      try {
-        take(await api.step(get().id, version, direction));
-      } catch (error) {
-        fail(error);
-      }
-    },
+    history: (direction) =>
+      inLine(async () => {
+        if (!get()[direction]) return;
+        try {
+          take(await api.step(get().id, version, direction));
+        } catch (error) {
+          fail(error);
+        }
+      }),
     async reload() {
       try {
         take(await api.openSong(get().id));
@@ -208,12 +215,17 @@ export const useSong = create<SongState>()((set, get) => {
     chooseProcessor: (processor) => set({ processor }),
     tell: (trouble) => set({ trouble }),
     async run(kind, options) {
-      try {
-        await sending;
-        await follow(await api.startTask(get().id, kind, options));
-      } catch (error) {
-        fail(error);
-      }
+      const start = async (more: object = {}): Promise<void> => {
+        try {
+          await follow(await api.startTask(get().id, kind, { ...options, ...more }));
+        } catch (error) {
+          fail(error);
+        }
+      };
+      // What is planned from the song as it stands here must find it so; other work takes it as it is then.
+      if (kind === "tighten") return inLine(() => start({ version }));
+      await line;
+      return start();
     },
     async stopTask() {
       const { task } = get();
@@ -223,6 +235,4 @@ export const useSong = create<SongState>()((set, get) => {
 });
 
 /** Waits until the server has every change; for what leaves the page. */
-export const allSaved = async (): Promise<void> => {
-  while (sending) await sending;
-};
+export const allSaved = (): Promise<void> => line;

@@ -3,7 +3,9 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup } from "react-bootstrap";
 import { ZoomIn, ZoomOut } from "react-bootstrap-icons";
 import { drumPieces, type Hit, type Piece, type Song } from "../../core/song/song";
+import { barLines } from "../../core/grid/bars";
 import { editedTime } from "../../core/engine/timeline";
+import { sheetOf, useRedraw } from "../shared/canvas";
 import { setStyle } from "../shared/draw";
 import { clock, pieceNames } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
@@ -34,15 +36,8 @@ function drawLine(
   chosen: Piece | null,
   loop: View | null,
 ): void {
-  const ratio = window.devicePixelRatio || 1;
-  const { clientWidth: width, clientHeight: height } = canvas;
-  canvas.width = width * ratio;
-  canvas.height = height * ratio;
-  const ctx = canvas.getContext("2d")!;
-  ctx.scale(ratio, ratio);
-  const color = (name: string) => getComputedStyle(canvas).getPropertyValue(`--${name}`).trim();
+  const { ctx, width, height, color } = sheetOf(canvas);
   const x = (t: number) => ((t - view.from) / (view.to - view.from)) * width;
-  ctx.clearRect(0, 0, width, height);
   if (loop) {
     ctx.fillStyle = color("accent-wash");
     ctx.fillRect(x(loop.from), 0, x(loop.to) - x(loop.from), height);
@@ -90,16 +85,16 @@ function drawBars(
   const { tempo } = song;
   let last = -60;
   if (tempo)
-    tempo.beats.forEach((b, i) => {
-      const at = x(b);
-      if (i % tempo.beatsPerBar !== 0 || at < -20 || at > width || at - last < 34) return;
+    for (const { bar, seconds } of barLines(tempo)) {
+      const at = x(seconds);
+      if (at < -20 || at > width || at - last < 34) continue;
       last = at;
       ctx.beginPath();
       ctx.moveTo(at + 0.5, 4);
       ctx.lineTo(at + 0.5, height);
       ctx.stroke();
-      ctx.fillText(String(1 + i / tempo.beatsPerBar), at + 4, 13);
-    });
+      ctx.fillText(String(bar), at + 4, 13);
+    }
   else for (let t = 0; t < song.frames / song.sampleRate; t += 5) ctx.fillText(clock(t), x(t) + 3, 13);
 }
 
@@ -132,17 +127,7 @@ export function SongLine() {
     width.current = canvas.current?.clientWidth ?? 0;
     if (canvas.current) drawLine(canvas.current, song, view, chosen, shownLoop);
   }, [song, view, chosen, shownLoop]);
-  useEffect(() => {
-    redraw();
-    const observer = new ResizeObserver(redraw);
-    observer.observe(canvas.current!);
-    const dark = matchMedia("(prefers-color-scheme: dark)");
-    dark.addEventListener("change", redraw);
-    return () => {
-      observer.disconnect();
-      dark.removeEventListener("change", redraw);
-    };
-  }, [redraw]);
+  useRedraw(canvas, redraw);
 
   const rate = song.sampleRate;
   const placeHead = useCallback(

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import { Button, ButtonGroup, Dropdown, Form } from "react-bootstrap";
 import { PauseFill, PlayFill, Repeat, SkipStartFill } from "react-bootstrap-icons";
-import { barAt } from "../../core/tighten/bars";
+import { barAt } from "../../core/grid/bars";
 import { ListenMenu } from "../compare/ListenMenu";
 import { setText } from "../shared/draw";
 import { clock } from "../shared/format";

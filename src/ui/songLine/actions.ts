@@ -1,3 +1,4 @@
+import { barLines } from "../../core/grid/bars";
 import { editedTime } from "../../core/engine/timeline";
 import type { Song } from "../../core/song/song";
 import type { Stretch } from "../../playback/messages";
@@ -27,13 +28,13 @@ function barsFrom(song: Song, bars: number): Stretch {
   const now = playback.position / song.sampleRate;
   const { tempo } = song;
   if (!tempo) return frames(song, now, now + 2 * bars);
-  const per = tempo.beatsPerBar;
+  const lines = barLines(tempo);
   const first = Math.max(
     0,
-    tempo.beats.findLastIndex((b, i) => b <= now + lead && i % per === 0),
+    lines.findLastIndex((l) => l.seconds <= now + lead),
   );
-  const from = tempo.beats[first] ?? 0;
-  const to = tempo.beats[first + bars * per] ?? from + (bars * per * 60) / tempo.bpm;
+  const from = lines[first]?.seconds ?? 0;
+  const to = lines[first + bars]?.seconds ?? from + (bars * tempo.beatsPerBar * 60) / tempo.bpm;
   return frames(song, from, to);
 }
 

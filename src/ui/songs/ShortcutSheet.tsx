@@ -2,6 +2,15 @@
 import { Modal, Table } from "react-bootstrap";
 import { shortcuts } from "./shortcuts";
 
+/** Keys that a bench has while it is clicked into. */
+const benchKeys = [
+  { keys: "↑  ↓", does: "Strokes, Review: pass from one to the next and hear it" },
+  { keys: "V", does: "Strokes: ghost note or main stroke" },
+  { keys: "Delete", does: "Strokes: drop it; Review: leave it as played" },
+  { keys: "Enter  Backspace", does: "Strokes: accept or drop a doubtful one" },
+  { keys: "A", does: "Review: hear it as it was played" },
+];
+
 /** All shortcuts in one sheet. */
 export function ShortcutSheet({ open, close }: { open: boolean; close: () => void }) {
   return (
@@ -12,7 +21,7 @@ export function ShortcutSheet({ open, close }: { open: boolean; close: () => voi
       <Modal.Body>
         <Table size="sm">
           <tbody>
-            {[...shortcuts, { keys: "?", does: "This sheet" }].map(({ keys, does }) => (
+            {[...shortcuts, ...benchKeys, { keys: "?", does: "This sheet" }].map(({ keys, does }) => (
               <tr key={keys}>
                 <td>
                   <kbd>{keys}</kbd>

@@ -1,6 +1,6 @@
 import type { Db } from "../pool";
 
-export type TaskKind = "analyse" | "export" | "clock";
+export type TaskKind = "analyse" | "export" | "clock" | "tighten";
 export interface TaskRow {
   id: string;
   songId: string;

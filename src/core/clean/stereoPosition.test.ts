@@ -1,0 +1,48 @@
+import { describe, expect, test } from "@jest/globals";
+import { newMic, newSong } from "../song/create";
+import { applyAll } from "../song/operations";
+import { hitAt } from "../testing/playing";
+import { noise } from "../testing/signals";
+import { cymbalPlaces, cymbalStrokes, placeAtStroke, readAfter, readBefore } from "./stereoPosition";
+
+const rate = 48000;
+const frames = Math.round((readBefore + readAfter) * rate);
+const mic = (id: string, piece: "overhead" | "snare", place: "left" | "right" | "top") => newMic({ id, file: id, audio: id, channels: 1, frames: 10 * rate, piece, place, sure: 1 }); // prettier-ignore
+const song = {
+  ...newSong("t", rate, [
+    mic("l", "overhead", "left"),
+    mic("r", "overhead", "right"),
+    mic("s", "snare", "top"),
+  ]),
+  hits: [hitAt("hat", 2), hitAt("snare", 4)],
+};
+/** A hat that is 3 times as loud left as right in the overheads, and bleeds into the snare in the middle. */
+const hat = noise(frames, 4).map((v, i) => (i >= readBefore * rate ? v : 0));
+const stretch = (bleed: number) => [
+  [hat.map((v) => 0.3 * v)],
+  [hat.map((v) => 0.1 * v)],
+  [hat.map((v) => bleed * v)],
+];
+
+describe("where cymbals sit", () => {
+  test("in the overheads alone by their levels: (right - left) over (right + left)", () => {
+    const place = placeAtStroke(song, song.hits[0]!, stretch(0));
+    expect(place.overheads).toBeCloseTo(-0.5, 2);
+    expect(place.before).toBeCloseTo(-0.5, 2);
+  });
+  test("bleed in a mic in the middle draws them there; a gate that is closed puts them back", () => {
+    const gate = { op: "setProcessor", owner: "s", processor: "s.gate", on: true, params: { opens: "hits", range: 60, hold: 0.1, release: 0.03 } } as const;
+    const gated = applyAll(song, [gate]);
+    const place = placeAtStroke(gated, gated.hits[0]!, stretch(0.4));
+    expect(place.before).toBeGreaterThan(-0.25);
+    expect(place.after).toBeCloseTo(-0.5, 1);
+  });
+  test("strokes that fall on a shell's are left out where there are others; the middle over strokes is told", () => {
+    const hits = [...Array.from({ length: 30 }, (_, i) => hitAt("hat", 1 + i / 2)), ...Array.from({ length: 15 }, (_, i) => hitAt("snare", 1.01 + i))];
+    const chosen = cymbalStrokes(hits);
+    expect(chosen).toHaveLength(12);
+    expect(chosen.every((h) => (h.time * 2) % 2 === 1)).toBe(true);
+    const at = (x: number) => ({ piece: "ride" as const, place: { overheads: x, before: x, after: x } });
+    expect(cymbalPlaces([at(0.1), at(0.3), at(0.2)])).toEqual([{ piece: "ride", strokes: 3, overheads: 0.2, before: 0.2, after: 0.2 }]);
+  });
+}); // prettier-ignore

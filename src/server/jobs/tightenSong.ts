@@ -1,0 +1,81 @@
+import { joinSeams, type Material } from "../../core/tighten/material";
+import { planSeams } from "../../core/tighten/planEdits";
+import { aloneOperations } from "../../core/tighten/alone";
+import type { SongValues } from "../../core/song/operations";
+import { isKitMic, type Song } from "../../core/song/song";
+import { audioOfMics, readStretch } from "../audio/songAudio";
+import type { PlacedAudio } from "../audio/storedFrames";
+import { inTransaction, pool } from "../db/pool";
+import { findSong, lockSong } from "../db/queries/song";
+import { AppError } from "../errors";
+import { changeLocked } from "../useCases/editSong";
+
+/** What the cuts follow from, as far as it changes with them, what the change is called, and the song it is made on. */
+export interface TightenOptions {
+  readonly label: string;
+  readonly version: number;
+  readonly values: Pick<SongValues, "tempo" | "tighten" | "hits" | "detection">;
+}
+
+const stale = (): AppError =>
+  new AppError("stale", "Strokes, beats or settings were changed meanwhile. Nothing was moved; try again.");
+/** What must be as it was when the cuts were planned. */
+const plannedFrom = ["hits", "tempo", "tighten", "sections", "detection"] as const;
+
+/** Frames that are read at once: strokes lie near to each other, and one question brings many. */
+const windowFrames = 1 << 19;
+
+/** Recorded mics in the store as joints are chosen by them. */
+function storedMaterial(placed: readonly PlacedAudio[]): Material {
+  let window = { from: 0, to: 0, channels: [] as Float32Array[] };
+  return {
+    load: async (from, to) => {
+      const start = Math.max(0, from);
+      if (start < window.from || to > window.to) {
+        const count = Math.max(windowFrames, to - start);
+        const mics = await readStretch(pool(), placed, start, count);
+        window = { from: start, to: start + count, channels: mics.flat() };
+      }
+      return window.channels.map((x) => {
+        const y = new Float32Array(to - from);
+        if (to > start) y.set(x.subarray(start - window.from, to - window.from), start - from);
+        return y;
+      });
+    },
+  };
+}
+
+/** Mics that are cut with the kit and have something to say. */
+async function materialOf(songId: string, song: Song): Promise<Material> {
+  const mics = song.mics.filter((m) => !m.silent && isKitMic(song, m));
+  return storedMaterial(await audioOfMics(pool(), songId, { ...song, mics }));
+}
+
+/** Plans the cuts of a song with new strokes, beats or settings, and takes all of it as one change that can be undone. */
+export async function tightenSong(
+  songId: string,
+  { label, version, values }: TightenOptions,
+  progress: (share: number) => void,
+): Promise<void> {
+  const row = await findSong(pool(), songId);
+  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (row.version !== version) throw stale();
+  const song: Song = { ...row.document, ...values };
+  const seams = planSeams(song);
+  const edits =
+    seams.length > 0 ? await joinSeams(seams, await materialOf(songId, song), song.sampleRate, progress) : [];
+  const whole = { ...song, edits };
+  const alone = await aloneOperations(whole, (mics) => materialOf(songId, { ...whole, mics }));
+  await inTransaction(async (db) => {
+    const now = await lockSong(db, songId);
+    if (!now) throw new AppError("not_found", "This song does not exist any more.");
+    const same = plannedFrom.every(
+      (key) => JSON.stringify(now.document[key]) === JSON.stringify(row.document[key]),
+    );
+    if (!same) throw stale();
+    await changeLocked(db, now, label, {
+      op: "several",
+      operations: [{ op: "setSong", values: { ...values, edits } }, ...alone],
+    });
+  });
+}
