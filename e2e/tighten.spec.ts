@@ -40,9 +40,9 @@ test("strokes are dropped, called otherwise, added and taken back; a sensitivity
   await stack.click({ position: { x: 200, y: 12 } });
   await page.keyboard.press("v");
   await expect.poll(mains).toBe(before - 1);
-  await page.getByRole("switch", { name: "Ghost note" }).or(page.getByLabel("Ghost note")).first().click();
+  await page.getByLabel("Ghost note", { exact: true }).click();
   await expect.poll(mains).toBe(before);
-  await page.getByRole("button", { name: "Drop", exact: true }).first().click();
+  await page.locator(".stroke-facts").getByRole("button", { name: "Drop", exact: true }).click();
   await expect.poll(mains).toBe(before - 1);
   await expectSaved(page);
   const { song } = await readSong(request, id);
