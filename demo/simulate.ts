@@ -108,7 +108,8 @@ function images(p: Point, size: Point): Point[] {
 }
 
 function addDelayed(y: Float32Array, x: Float32Array, frames: number, gain: number): void {
-  for (let i = Math.max(0, frames); i < y.length; i++) y[i]! += gain * x[i - frames]!;
+  const to = Math.min(y.length, x.length + frames);
+  for (let i = Math.max(0, frames); i < to; i++) y[i]! += gain * x[i - frames]!;
 }
 
 /** One-pole low-pass for what reaches a mic from the side or off a wall. */

@@ -1,6 +1,7 @@
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import type { Song } from "../song/song";
+import { CancelStage } from "./cancelStage";
 import { groupMics, MicBank, micLatency } from "./micBank";
 import { Mixer } from "./mixer";
 import { PositionLine } from "./positionLine";
@@ -33,6 +34,7 @@ export class Engine {
 
   private constructor(
     song: Song,
+    readonly stage: CancelStage,
     readonly bank: MicBank,
     readonly mixer: Mixer,
   ) {
@@ -41,6 +43,11 @@ export class Engine {
     this.panned = this.bank.nodes.map((n) => n.panned);
     this.sectionsOf = song.sections;
     this.sections = new SectionMap(song.sections, song.sampleRate);
+    this.stage.update(song, this.sections);
+    song.mics.forEach((_, m) => {
+      const handle = this.stage.handleOf(m);
+      if (handle) this.seats.set(handle.id, { handle, reductionDb: () => this.stage.reductionDb(m) });
+    });
     for (const node of this.bank.nodes)
       node.handles().forEach((handle, slot) => {
         const inLanes = slot < node.chain.slots.length;
@@ -62,9 +69,10 @@ export class Engine {
   static *build(song: Song): Generator<void, Engine> {
     const groups = groupMics(song);
     const memory = LaneMemory.for(groups.length + song.buses.length);
-    const bank = yield* MicBank.build(song, groups, memory);
+    const stage = new CancelStage(song);
+    const bank = yield* MicBank.build(song, groups, memory, stage.latency);
     const mixer = yield* Mixer.build(song, memory, micLatency(song));
-    return new Engine(song, bank, mixer);
+    return new Engine(song, stage, bank, mixer);
   }
   /** The engine of a song. Errors  as build. */
   static of(song: Song): Engine {
@@ -77,6 +85,7 @@ export class Engine {
       this.sectionsOf = song.sections;
       this.sections = new SectionMap(song.sections, song.sampleRate);
     }
+    this.stage.update(song, this.sections);
     this.bank.update(song, this.sections);
     this.mixer.update(song, this.sections);
   }
@@ -84,6 +93,7 @@ export class Engine {
   /** Forgets all audio, as after a jump of the playhead to `position`; settings stay. */
   reset(position = 0): void {
     this.positions.reset(position);
+    this.stage.reset(position);
     this.bank.reset(position);
     this.mixer.reset(position);
   }
@@ -127,7 +137,8 @@ export class Engine {
    */
   process(inputs: readonly Planar[], position: number): void {
     this.positions.put(position);
-    this.bank.process(inputs, this.positions);
+    this.stage.process(inputs, this.positions);
+    this.bank.process(this.stage.outputs, this.positions);
     this.mixer.process(this.panned, this.positions);
   }
 }

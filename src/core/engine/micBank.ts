@@ -3,6 +3,7 @@ import type { Planar } from "../processor";
 import { processorType } from "../processors";
 import { DelayLine } from "../signal/delayLine";
 import type { Mic, ProcessorState, Song } from "../song/song";
+import { cancels } from "./cancelStage";
 import { LaneChain, lanesOf } from "./laneChain";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
@@ -14,12 +15,15 @@ import { hitFrames } from "./timeline";
 const hitsLate = (mic: Mic): number =>
   mic.lateBy + ((mic.chain.find((p) => p.type === "delay")?.params["delay"] as number | undefined) ?? 0);
 
-/** A chain without the pan that ends it: the pan makes two channels and runs behind the lanes. */
-const beforePan = (chain: readonly ProcessorState[]): readonly ProcessorState[] =>
-  chain[chain.length - 1]?.type === "pan" ? chain.slice(0, -1) : chain;
+/**
+ * A chain without the cancelling that begins it, which the engine does for all mics before, and without the pan that ends
+ * it, which makes two channels and runs behind the lanes.
+ */
+const inLanes = (chain: readonly ProcessorState[]): readonly ProcessorState[] =>
+  chain.slice(cancels(chain) ? 1 : 0, chain[chain.length - 1]?.type === "pan" ? -1 : undefined);
 
 const typesOf = (mic: Mic): string =>
-  beforePan(mic.chain)
+  inLanes(mic.chain)
     .map((p) => p.type)
     .join(" ");
 
@@ -28,7 +32,7 @@ const typesOf = (mic: Mic): string =>
  * together. Shape: lists of indices into the song's mics.
  */
 export function groupMics(song: Song): number[][] {
-  const lanes = (m: number) => lanesOf({ ...song.mics[m]!, chain: beforePan(song.mics[m]!.chain) });
+  const lanes = (m: number) => lanesOf({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) });
   const order = song.mics.map((_, m) => m).sort((a, b) => lanes(b) - lanes(a) || a - b);
   const groups: { types: string; used: number; mics: number[] }[] = [];
   for (const m of order) {
@@ -54,6 +58,8 @@ class MicNode {
     readonly mic: Mic,
     readonly chain: LaneChain,
     readonly owner: number,
+    /** Frames by which it comes in late. */
+    private readonly late: number,
   ) {
     this.channels = chain.channels(owner).slice(0, mic.channels);
     this.panned = chain.spread!.channels(owner);
@@ -65,7 +71,7 @@ class MicNode {
     this.chain.spread!.set(this.owner, this.pan ? (this.pan.glide.values["position"] as number) : null);
   }
   padTo(latency: number): void {
-    const late = latency - this.chain.latency;
+    const late = latency - this.late - this.chain.latency;
     this.lines = late > 0 ? [new DelayLine(late), new DelayLine(late)] : [];
   }
   handles(): SlotHandle[] {
@@ -78,7 +84,7 @@ class MicNode {
   }
   /** Before the chain runs: brings the pan a block further. */
   advance(positions: PositionLine): void {
-    this.pan?.moveTo(positions.at(this.chain.latency));
+    this.pan?.moveTo(positions.at(this.late + this.chain.latency));
     if (this.pan?.glide.step()) this.place();
   }
   /** After it: holds the mic back until the slowest is there. */
@@ -105,6 +111,7 @@ export class MicBank {
     song: Song,
     private readonly chains: readonly LaneChain[],
     nodes: MicNode[],
+    private readonly late: number,
   ) {
     this.rests = chains.map(() => false);
     const order = new Map(song.mics.map((m, i) => [m.id, i]));
@@ -114,18 +121,23 @@ export class MicBank {
     this.update(song, new SectionMap(song.sections, song.sampleRate));
   }
 
-  /** Makes a bank group by group. `groups` as `groupMics` gives them, or some of them. */
-  static *build(song: Song, groups: readonly number[][], memory: LaneMemory): Generator<void, MicBank> {
+  /** Makes a bank group by group. `groups` as `groupMics` gives them, or some of them; mics come in `late` frames late. */
+  static *build(
+    song: Song,
+    groups: readonly number[][],
+    memory: LaneMemory,
+    late: number,
+  ): Generator<void, MicBank> {
     const chains: LaneChain[] = [];
     const nodes: MicNode[] = [];
     for (const group of groups) {
-      const owners = group.map((m) => ({ ...song.mics[m]!, chain: beforePan(song.mics[m]!.chain) }));
+      const owners = group.map((m) => ({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) }));
       const chain = new LaneChain(memory, owners, song.sampleRate, { pans: true });
       chains.push(chain);
-      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner)));
+      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner, late)));
       yield;
     }
-    return new MicBank(song, chains, nodes);
+    return new MicBank(song, chains, nodes, late);
   }
 
   /** Takes values, switches and hits of a song with the same mics and chains. */
@@ -137,7 +149,7 @@ export class MicBank {
     for (const node of this.nodes) {
       const mic = mics.get(node.mic.id)!;
       const last = before?.get(mic.id);
-      node.chain.take(node.owner, beforePan(mic.chain), sections);
+      node.chain.take(node.owner, inLanes(mic.chain), sections);
       if (node.pan) node.pan.take(mic.chain[mic.chain.length - 1]!, sections);
       if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
       const cuts = cutsOfMic(song, mic);
@@ -177,7 +189,8 @@ export class MicBank {
       node.chain.feed(node.owner, inputs[m]!);
       node.advance(positions);
     }
-    for (let c = 0; c < this.chains.length; c++) if (!this.rests[c]) this.chains[c]!.process(positions, 0);
+    for (let c = 0; c < this.chains.length; c++)
+      if (!this.rests[c]) this.chains[c]!.process(positions, this.late);
     for (let m = 0; m < this.nodes.length; m++) this.nodes[m]!.finish();
   }
 }

@@ -1,6 +1,7 @@
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Song } from "../song/song";
 import { finished } from "./engine";
+import { kitLatency } from "./cancelStage";
 import { groupMics, MicBank, micLatency } from "./micBank";
 import { PositionLine } from "./positionLine";
 
@@ -14,7 +15,7 @@ export const windowBytes = (song: Song): number =>
 
 /** A stretch of a song while it is rendered: what goes into every mic's chain and what comes out. */
 export class RenderWindow {
-  /** [mic][channel]: in; behind the pan; before it. */
+  /** [mic][channel]: in, as late as the stage before the chains makes it; behind the pan; before it. */
   readonly inputs: Float32Array[][] = [];
   readonly panned: Float32Array[][] = [];
   readonly stems: Float32Array[][] = [];
@@ -43,7 +44,7 @@ export class WindowBank {
   private readonly positions: PositionLine;
 
   constructor(song: Song, groups: readonly number[][]) {
-    this.bank = finished(MicBank.build(song, groups, LaneMemory.for(groups.length)));
+    this.bank = finished(MicBank.build(song, groups, LaneMemory.for(groups.length), kitLatency(song)));
     this.positions = new PositionLine(micLatency(song));
     this.bank.reset(0);
     const chosen = new Set(groups.flat());

@@ -160,11 +160,14 @@ function proposeClean(song: Song, facts: Facts): Proposal[] {
       owner: m.id,
       sentence: `Gate ${m.file} by its ${count} strokes${ghosts}, ${open}; a level of ${signed(untrimmed)} dBFS would open it ${passed.falseOpens === 1 ? "once" : `${passed.falseOpens} times`} by mistake.`,
       figure: `−${range} dB when closed`,
-      operation: setProcessor(
-        m,
-        "gate",
-        { opens: "hits", threshold, range, hold, release, attack: 0.0003, lookahead: 0.0025 },
-        true,
+      operation: both(
+        setProcessor(m, "cancel", {}, true),
+        setProcessor(
+          m,
+          "gate",
+          { opens: "hits", threshold, range, hold, release, attack: 0.0003, lookahead: 0.0025 },
+          true,
+        ),
       ),
     });
   }

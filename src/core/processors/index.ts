@@ -1,4 +1,5 @@
 import type { ProcessorType } from "../processor";
+import { cancel } from "./cancel";
 import { compressor } from "./compressor";
 import { dynamicEq } from "./dynamicEq";
 import { eq } from "./eq";
@@ -10,6 +11,7 @@ import { delay, pan, polarity, trim } from "./simple";
 
 /** Every processor, once, in the order in which a chain usually holds them. */
 export const processorTypes: readonly ProcessorType[] = [
+  cancel,
   trim,
   polarity,
   rotation,

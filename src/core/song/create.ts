@@ -3,10 +3,12 @@ import type { ParamValue } from "../params";
 import type { Bus, Mic, Piece, Place, ProcessorState, Song, TightenSettings } from "./song";
 
 /**
- * Processors every mic has, in this order. The delay comes first, because it holds the mic back: what lies behind it is
- * heard at once when it is moved. Input and pan are always on, the rest waits.
+ * Processors every mic has, in this order. Cancelling comes first, because it compares the mics as they were recorded;
+ * then the delay, because it holds the mic back: what lies behind it is heard at once when it is moved. Input and pan are
+ * always on, the rest waits.
  */
 export const micChain = [
+  "cancel",
   "delay",
   "polarity",
   "rotation",
@@ -145,13 +147,14 @@ export const newTighten = (): TightenSettings => ({
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
-  formatVersion: 4,
+  formatVersion: 5,
   title,
   sampleRate,
   frames: songFrames(mics),
   mics,
   buses: newBuses(),
   hits: [],
+  bleed: {},
   detection: { sensitivity: {}, corrections: [] },
   tempo: null,
   sections: [],

@@ -4,8 +4,8 @@ import { planEdits } from "../tighten/planEdits";
 import type { Operation } from "./operations";
 import type { Song } from "./song";
 
-/** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo. One operation. */
-export function takeAnalysis(song: Song, analysis: KitAnalysis): Operation {
+/** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo, bleed. One operation. */
+export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["bleed"] = {}): Operation {
   const hits = decideAll(analysis.hits, analysis.events, song.detection);
   const idOf = (file: string | null) => song.mics.find((m) => m.file === file)?.id ?? null;
   const mics = analysis.mics.flatMap((a): Operation[] => {
@@ -36,7 +36,12 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis): Operation {
       ...mics,
       {
         op: "setSong",
-        values: { hits, tempo: analysis.tempo, edits: planEdits({ ...song, hits, tempo: analysis.tempo }) },
+        values: {
+          hits,
+          bleed,
+          tempo: analysis.tempo,
+          edits: planEdits({ ...song, hits, tempo: analysis.tempo }),
+        },
       },
     ],
   };

@@ -47,6 +47,7 @@ export interface SongValues {
   readonly title?: string;
   readonly tempo?: Tempo | null;
   readonly hits?: readonly Hit[];
+  readonly bleed?: Song["bleed"];
   readonly detection?: DetectionSettings;
   readonly sections?: readonly Section[];
   readonly referenceRecord?: string | null;

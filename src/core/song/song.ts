@@ -108,6 +108,14 @@ export interface Hit {
   readonly sure: number;
 }
 
+/** How one channel of a mic hears the drums, by band (bleed/bands). */
+export interface HeardDrums {
+  /** Its usual energy, dB. */
+  readonly usualDb: readonly number[];
+  /** By drum: energy against that in the drum's own mic, dB. */
+  readonly drums: Readonly<Partial<Record<Piece, readonly number[]>>>;
+}
+
 /** What was corrected by hand among the strokes found; it outlives a new detection. */
 export type HitCorrection =
   | { readonly type: "add"; readonly hit: Hit }
@@ -224,13 +232,15 @@ export interface PlanSettings {
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
-  readonly formatVersion: 4;
+  readonly formatVersion: 5;
   readonly title: string;
   readonly sampleRate: number;
   readonly frames: number;
   readonly mics: readonly Mic[];
   readonly buses: readonly Bus[];
   readonly hits: readonly Hit[];
+  /** By mic id, a channel each: how the drums are heard; measured by the analysis, empty before it. */
+  readonly bleed: Readonly<Record<string, readonly HeardDrums[]>>;
   readonly detection: DetectionSettings;
   readonly tempo: Tempo | null;
   readonly sections: readonly Section[];

@@ -1,3 +1,4 @@
+import { bleedBands } from "../bleed/bands";
 import { checkParam } from "../params";
 import { processorType } from "../processors";
 import { newProcessor, newTighten } from "./create";
@@ -42,6 +43,13 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
       mics: (song["mics"] as object[]).map((m) => ({ ownEdits: [], ...m })),
     };
   },
+  // Mics may cancel what the others hear, by how they hear the drums: to be measured anew.
+  4: (song) => ({
+    ...song,
+    formatVersion: 5,
+    bleed: {},
+    mics: (song["mics"] as Mic[]).map((m) => ({ ...m, chain: [newProcessor(m.id, "cancel"), ...m.chain] })),
+  }),
 };
 
 /** A stored document in the newest format. */
@@ -66,6 +74,18 @@ function checkEdits(edits: readonly Edit[], whose: string): void {
   if (!Array.isArray(edits)) throw new TypeError(`${whose} lacks its cuts`);
 }
 
+/** Every channel must tell every band of every drum it hears. */
+function checkBleed(bleed: Song["bleed"]): void {
+  const whole = (list: unknown) =>
+    Array.isArray(list) && list.length === bleedBands && list.every((db) => Math.abs(db as number) <= 200);
+  if (typeof bleed !== "object" || bleed === null)
+    throw new TypeError("the song lacks how its mics hear the drums");
+  for (const [mic, channels] of Object.entries(bleed))
+    for (const { usualDb, drums } of channels)
+      if (!whole(usualDb) || !Object.values(drums).every(whole))
+        throw new RangeError(`how ${mic} hears the drums does not hold ${bleedBands} bands within 200 dB`);
+}
+
 /**
  * Reads a song document and checks it.
  * Errors  TypeError or RangeError that names what is wrong: another format, a newer version, a bad label or parameter.
@@ -76,9 +96,9 @@ export function readSong(json: unknown): Song {
   const given = json as Partial<Song>;
   if (!Array.isArray(given.sections)) throw new TypeError("the song lacks its sections");
   const song = upgradeSong(json);
-  if (song.formatVersion !== 4)
+  if (song.formatVersion !== 5)
     throw new RangeError(
-      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 to 4`,
+      `the song has format version ${String(song.formatVersion)}; this program reads versions 1 to 5`,
     );
   if (!Number.isFinite(song.sampleRate) || song.sampleRate < 8000 || song.sampleRate > 384000)
     throw new RangeError(`the song's sample rate is ${song.sampleRate}`);
@@ -106,6 +126,7 @@ export function readSong(json: unknown): Song {
       throw new RangeError(`${m.file}: unknown label ${m.piece}/${m.place}`);
   }
   checkEdits(song.edits, "the song");
+  checkBleed(song.bleed);
   for (const owner of [...song.mics, ...song.buses])
     for (const state of owner.chain) {
       const table = processorType(state.type).params;

@@ -1,4 +1,5 @@
 import { analyseKit, type KitAnalysis } from "../../core/gather/analyseKit";
+import { measureBleed } from "../../core/bleed/measureBleed";
 import { gatherFacts } from "../../core/gather/facts";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
@@ -54,11 +55,12 @@ async function takeAnalysed(
   // Facts are measured before the song is locked, of its mics as the analysis has labelled them.
   const plain = newSong("", analysis.sampleRate, mics);
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song.mics;
+  const bleed = measureBleed(labelled, audio, analysis.hits, analysis.sampleRate);
   const facts = await gatherFacts(labelled, audio, analysis, run, (count) => progress(count / mics.length));
   await inTransaction(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
-    await changeLocked(db, now, "Analyse the kit", takeAnalysis(now.document, analysis));
+    await changeLocked(db, now, "Analyse the kit", takeAnalysis(now.document, analysis, bleed));
     await updateFacts(db, songId, facts);
   });
 }

@@ -1,3 +1,4 @@
+import { measureBleed } from "../../core/bleed/measureBleed";
 import { placed } from "../../core/engine/timeline";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
 import { gatherFacts } from "../../core/gather/facts";
@@ -139,12 +140,10 @@ async function mixWith(
   let song = songOf(title, mics, sampleRate, analysis);
   for (const [i, clockPpm] of clocks.entries())
     song = applyOperation(song, { op: "setMic", mic: song.mics[i]!.id, values: { clockPpm } }).song;
-  const facts = await gatherFacts(
-    song.mics,
-    mics.map((m) => placed(m.channels, m.start ?? 0)),
-    analysis,
-    run,
-  );
+  const audio = mics.map((m) => placed(m.channels, m.start ?? 0));
+  const bleed = measureBleed(song.mics, audio, song.hits, sampleRate);
+  song = applyOperation(song, { op: "setSong", values: { bleed } }).song;
+  const facts = await gatherFacts(song.mics, audio, analysis, run);
   const last = steps.indexOf(options.through);
   const taken: Proposal[] = [];
   let tightness: Tightness | null = null;

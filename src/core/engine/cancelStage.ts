@@ -1,0 +1,408 @@
+import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../bleed/bands";
+import { Separation } from "../bleed/separate";
+import { laneFrames } from "../lanes/laneMemory";
+import type { Planar } from "../processor";
+import { cancelLatency, type CancelValues } from "../processors/cancel";
+import { processorType } from "../processors";
+import { RealFft, type Spectrum } from "../signal/fft";
+import { dbToGain } from "../signal/level";
+import type { Mic, Piece, ProcessorState, Song } from "../song/song";
+import { cutsOfMic, cutTime } from "./cuts";
+import type { PositionLine } from "./positionLine";
+import type { SectionMap } from "./sectionValues";
+import { SlotHandle } from "./slotHandle";
+import { hitFrames } from "./timeline";
+
+/** Frames over which a mic fades to its cancelled side when it is switched. */
+const switchFrames = 256;
+/** How long a shell may sound after a stroke, s. */
+const soundsFor = (piece: Piece): number => (piece === "kick" || piece === "snare" ? 0.5 : 1);
+/** The lowest band is let go so many times slower than the highest. */
+const lowSlower = 4;
+/** Looks that must have been worked out before the cancelled side is whole. */
+const looksToFill = 2;
+
+/** True for a chain that begins with cancelling: the engine does it for all mics at once. */
+export const cancels = (chain: readonly ProcessorState[]): boolean => chain[0]?.type === "cancel";
+
+/** Frames by which the mics of a song reach their chains late. */
+export const kitLatency = ({ mics, sampleRate }: Pick<Song, "mics" | "sampleRate">): number =>
+  mics.some((m) => cancels(m.chain)) ? cancelLatency(sampleRate) : 0;
+
+/** Audio of the last frames of a channel, from which looks are taken and the untouched side is played. */
+class History {
+  private readonly ring: Float32Array;
+  private at = 0;
+  constructor(frames: number) {
+    this.ring = new Float32Array(frames);
+  }
+  reset(): void {
+    this.ring.fill(0);
+    this.at = 0;
+  }
+  /** Takes a block and gives the one that went in as long ago as the ring is long. Lengths divide the ring's. */
+  exchange(x: Float32Array, y: Float32Array): void {
+    const { ring, at } = this;
+    for (let i = 0; i < laneFrames; i++) {
+      const v = x[i]!;
+      y[i] = ring[at + i]!;
+      ring[at + i] = v;
+    }
+    this.at = (at + laneFrames) % ring.length;
+  }
+  /** Copies `out.length` frames that end `ago` frames before the newest. */
+  copy(ago: number, out: Float32Array): void {
+    const { ring } = this;
+    let from = (this.at - ago - out.length + 2 * ring.length) % ring.length;
+    for (let i = 0; i < out.length; i++) {
+      out[i] = ring[from]!;
+      if (++from === ring.length) from = 0;
+    }
+  }
+}
+
+/** The cancelled side of one channel. */
+class WetSide {
+  private readonly sum: Float64Array;
+  /** Worked out, and played from the next look on. */
+  private next: Float32Array;
+  playing: Float32Array;
+  constructor(size: number) {
+    this.sum = new Float64Array(size);
+    this.next = new Float32Array(size / 2);
+    this.playing = new Float32Array(size / 2);
+  }
+  reset(): void {
+    this.sum.fill(0);
+    this.next.fill(0);
+    this.playing.fill(0);
+  }
+  add(look: Float64Array, window: Float64Array): void {
+    const { sum, next } = this;
+    const half = next.length;
+    for (let i = 0; i < sum.length; i++) sum[i]! += look[i]! * window[i]!;
+    for (let i = 0; i < half; i++) {
+      next[i] = sum[i]!;
+      sum[i] = sum[half + i]!;
+      sum[half + i] = 0;
+    }
+  }
+  swap(): void {
+    const { next } = this;
+    this.next = this.playing;
+    this.playing = next;
+  }
+}
+
+/** A mic whose bleed can be cancelled. */
+interface Treated {
+  readonly mic: number;
+  readonly handle: SlotHandle;
+  /** Its channels among the observers, and what they give. */
+  observers: readonly number[];
+  readonly wet: readonly WetSide[];
+  /** Looks worked out without a gap since it was switched on. */
+  looks: number;
+  /** The present look has been worked out. */
+  made: boolean;
+  reductionDb: number;
+}
+
+/** What one observer hears in the look that is worked on. */
+interface Hearing {
+  readonly spectrum: Spectrum;
+  readonly powers: Float64Array;
+  readonly gains: Float64Array;
+  /** Gains as they were let go. */
+  readonly held: Float64Array;
+}
+
+/**
+ * Cancels bleed in all mics of a song before their chains: what each drum gives is told from all mics at once
+ * (Separation), and every mic keeps its own drum's share, band by band. All mics leave it `latency` frames late; those
+ * that are off leave it untouched, to the bit. The work on a look is spread over the blocks until the next.
+ */
+export class CancelStage {
+  /** Frames by which everything is late; 0 where no chain holds the processor. */
+  readonly latency: number;
+  /** [mic][channel], the last block. */
+  readonly outputs: readonly (readonly Float32Array[])[];
+  private readonly histories: readonly (readonly History[])[];
+  private readonly size: number;
+  private readonly fft: RealFft;
+  private readonly window: Float64Array;
+  private readonly bins: Int32Array;
+  /** Per bin: the band below its frequency, and the share of the next. */
+  private readonly lower: Int32Array;
+  private readonly fraction: Float64Array;
+  private readonly frame: Float32Array;
+  private readonly back: Float64Array;
+  private readonly product: Spectrum;
+  private readonly treated: readonly Treated[];
+  private readonly letGo = new Float64Array(bleedBands);
+  private readonly sampleRate: number;
+  private separation: Separation | null = null;
+  private hearings: readonly Hearing[] = [];
+  private sounds = new Uint8Array(0);
+  private strokes: readonly Float64Array[] = [];
+  private bleed: Song["bleed"] | null = null;
+  private heard: Song | null = null;
+  /** Blocks since the last look was complete; units of its work that are done. */
+  private phase = 0;
+  private done = Infinity;
+  /** Nothing was heard since a reset: silence lies before the first look. */
+  private fresh = true;
+
+  constructor(song: Song) {
+    const { sampleRate, mics } = song;
+    this.sampleRate = sampleRate;
+    this.size = lookFrames(sampleRate);
+    this.latency = kitLatency(song);
+    this.outputs = mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(laneFrames)));
+    const frames = Math.max(laneFrames, this.latency);
+    this.histories = mics.map((m) => Array.from({ length: m.channels }, () => new History(frames)));
+    this.fft = RealFft.of(this.size);
+    this.window = lookWindow(this.size);
+    this.bins = bandBins(this.size, sampleRate);
+    this.lower = new Int32Array(this.size / 2 + 1);
+    this.fraction = new Float64Array(this.size / 2 + 1);
+    this.spreadBands();
+    this.frame = new Float32Array(this.size);
+    this.back = new Float64Array(this.size);
+    this.product = this.fft.spectrum();
+    const table = processorType("cancel").params;
+    this.treated = mics.flatMap((m, mic): Treated[] =>
+      cancels(m.chain)
+        ? [
+            {
+              mic,
+              handle: new SlotHandle(m.chain[0]!, table),
+              observers: [],
+              wet: Array.from({ length: m.channels }, () => new WetSide(this.size)),
+              looks: 0,
+              made: false,
+              reductionDb: 0,
+            },
+          ]
+        : [],
+    );
+  }
+
+  /** Gains move in straight lines from the middle of one band to that of the next. */
+  private spreadBands(): void {
+    const { bins, lower, fraction } = this;
+    const middle = (b: number) => (bins[b]! + bins[b + 1]! - 1) / 2;
+    for (let k = 0, b = 0; k < lower.length; k++) {
+      while (b < bleedBands - 2 && k > middle(b + 1)) b++;
+      lower[k] = b;
+      fraction[k] = Math.min(1, Math.max(0, (k - middle(b)) / (middle(b + 1) - middle(b))));
+    }
+  }
+
+  handleOf(mic: number): SlotHandle | null {
+    return this.treated.find((t) => t.mic === mic)?.handle ?? null;
+  }
+  /** How much of a mic was taken out in the last look, dB. */
+  reductionDb(mic: number): number {
+    const t = this.treated.find((x) => x.mic === mic);
+    return t && t.handle.share > 0 ? t.reductionDb : 0;
+  }
+  /** True when the mic is cancelled, or is on its way to or from it. */
+  private works = ({ handle, observers }: Treated): boolean =>
+    observers.length > 0 && (handle.goal === 1 || handle.share > 0);
+
+  /** Takes values, switches, strokes and what the mics hear; same structure. */
+  update(song: Song, sections: SectionMap): void {
+    for (const t of this.treated) t.handle.take(song.mics[t.mic]!.chain[0]!, sections);
+    const { heard } = this;
+    this.heard = song;
+    const labels = (mics: readonly Mic[]) =>
+      mics.map((m) => `${m.piece} ${m.place} ${Number(m.silent)}`).join();
+    if (song.bleed !== this.bleed || !heard || labels(heard.mics) !== labels(song.mics)) this.learn(song);
+    else if (heard.hits === song.hits && heard.edits === song.edits) return;
+    this.strokes = (this.separation?.sources ?? []).map((piece) => {
+      const mic = song.mics.find((m) => m.piece === piece) ?? song.mics[0]!;
+      const cuts = cutsOfMic(song, mic);
+      return hitFrames(song.hits, piece, (t) => cutTime(cuts, t, song.sampleRate), song.sampleRate, 0);
+    });
+  }
+  private learn(song: Song): void {
+    this.bleed = song.bleed;
+    const separation = new Separation(song.mics, song.bleed);
+    this.separation = separation.usable ? separation : null;
+    const observers = this.separation?.observers ?? [];
+    this.hearings = observers.map(() => ({
+      spectrum: this.fft.spectrum(),
+      powers: new Float64Array(bleedBands),
+      gains: new Float64Array(bleedBands),
+      held: new Float64Array(bleedBands).fill(1),
+    }));
+    this.powers = this.hearings.map((h) => h.powers);
+    this.gains = this.hearings.map((h) => h.gains);
+    this.sounds = new Uint8Array(separation.sources.length);
+    this.done = Infinity;
+    for (const t of this.treated) {
+      const own = observers.flatMap((o, i) => (o.mic === t.mic && o.own >= 0 ? [i] : []));
+      t.observers = own.length === t.wet.length ? own : [];
+      t.looks = 0;
+    }
+  }
+  private powers: readonly Float64Array[] = [];
+  private gains: readonly Float64Array[] = [];
+
+  /** Forgets all audio; switches and values are where they shall be at once. */
+  reset(position: number): void {
+    for (const channels of this.histories) for (const h of channels) h.reset();
+    for (const h of this.hearings) h.held.fill(1);
+    for (const t of this.treated) {
+      for (const w of t.wet) w.reset();
+      t.handle.moveTo(position);
+      t.handle.glide.jump();
+      t.handle.share = t.observers.length > 0 ? t.handle.goal : 0;
+      // Before the first look there was silence, on both sides.
+      t.looks = looksToFill;
+      t.made = false;
+    }
+    this.phase = 0;
+    this.done = Infinity;
+    this.fresh = true;
+  }
+
+  /** One block of every mic. Shape: inputs per mic and channel; results in `outputs`. `positions` of the input. */
+  process(inputs: readonly Planar[], positions: PositionLine): void {
+    if (this.latency === 0) {
+      for (let m = 0; m < inputs.length; m++)
+        for (let ch = 0; ch < inputs[m]!.length; ch++) this.outputs[m]![ch]!.set(inputs[m]![ch]!);
+      return;
+    }
+    for (let m = 0; m < inputs.length; m++)
+      for (let ch = 0; ch < inputs[m]!.length; ch++)
+        this.histories[m]![ch]!.exchange(inputs[m]![ch]!, this.outputs[m]![ch]!);
+    for (let i = 0; i < this.treated.length; i++) {
+      const { handle } = this.treated[i]!;
+      handle.moveTo(positions.at(this.latency));
+      handle.glide.step();
+    }
+    this.play();
+    const phases = this.size / 2 / laneFrames;
+    this.work(Math.ceil(((this.phase + 1) * this.units) / phases));
+    if (++this.phase < phases) return;
+    this.phase = 0;
+    this.begin(positions.at(0) + laneFrames);
+  }
+
+  /** Mixes the cancelled side in where it is on. */
+  private play(): void {
+    const from = this.phase * laneFrames;
+    for (let i = 0; i < this.treated.length; i++) {
+      const t = this.treated[i]!;
+      const { handle } = t;
+      if (!this.works(t) || t.looks < looksToFill) continue;
+      const step = Math.sign(handle.goal - handle.share) / switchFrames;
+      for (let ch = 0; ch < t.wet.length; ch++) {
+        const y = this.outputs[t.mic]![ch]!;
+        const wet = t.wet[ch]!.playing;
+        let { share } = handle;
+        for (let f = 0; f < laneFrames; f++) {
+          share = Math.min(1, Math.max(0, share + step));
+          y[f]! += share * (wet[from + f]! - y[f]!);
+        }
+      }
+      handle.share = Math.min(1, Math.max(0, handle.share + step * laneFrames));
+    }
+  }
+
+  /** Units of work on a look: one for every channel that is heard, some for telling apart, one for every mic that is made. */
+  private get units(): number {
+    return this.hearings.length + unitsToTell + this.treated.length;
+  }
+
+  /** A look is complete: what was worked out is played from now on, and the next is set to work on. */
+  private begin(end: number): void {
+    for (let i = 0; i < this.treated.length; i++) {
+      const t = this.treated[i]!;
+      if (t.made) {
+        for (const w of t.wet) w.swap();
+        t.looks++;
+      } else if (!this.fresh) t.looks = 0;
+      t.made = false;
+    }
+    this.fresh = false;
+    const running = this.separation !== null && this.treated.some(this.works);
+    this.done = running ? 0 : Infinity;
+    if (!running) return;
+    const { shells, sources } = this.separation!;
+    for (let k = 0; k < sources.length; k++) {
+      const reach = soundsFor(sources[k]!) * this.sampleRate;
+      const last = lastBefore(this.strokes[k]!, end);
+      this.sounds[k] = !shells[k] || (last >= 0 && this.strokes[k]![last]! > end - this.size - reach) ? 1 : 0;
+    }
+  }
+
+  /** Works on the look until so many units are done. */
+  private work(until: number): void {
+    if (this.done === Infinity) return;
+    const heard = this.hearings.length;
+    for (; this.done < until; this.done++) {
+      if (this.done < heard) this.listen(this.done);
+      else if (this.done === heard) this.separation!.gains(this.powers, this.sounds, this.gains);
+      else if (this.done >= heard + unitsToTell) {
+        const t = this.treated[this.done - heard - unitsToTell];
+        if (t && this.works(t)) this.make(t);
+      }
+    }
+  }
+  private listen(observer: number): void {
+    const { mic, channel } = this.separation!.observers[observer]!;
+    const { spectrum, powers } = this.hearings[observer]!;
+    this.histories[mic]![channel]!.copy((this.phase + 1) * laneFrames, this.frame);
+    this.fft.forward(this.frame, 0, this.size, spectrum, this.window);
+    bandPowers(spectrum, this.bins, this.size, powers);
+  }
+
+  /** Makes the cancelled side of a mic for this look. */
+  private make(t: Treated): void {
+    const { strength, range, smooth } = t.handle.glide.values as CancelValues;
+    const least = dbToGain(-range);
+    const amount = strength / 100;
+    const hop = this.size / 2 / this.sampleRate;
+    for (let b = 0; b < bleedBands; b++)
+      this.letGo[b] = Math.exp(-hop / (smooth * lowSlower ** (1 - b / (bleedBands - 1))));
+    let before = 0;
+    let after = 0;
+    for (let ch = 0; ch < t.wet.length; ch++) {
+      const { spectrum, gains, held, powers } = this.hearings[t.observers[ch]!]!;
+      for (let b = 0; b < bleedBands; b++) {
+        held[b] = Math.max(gains[b]!, held[b]! * this.letGo[b]!);
+        gains[b] = 1 - amount * (1 - Math.max(least, held[b]!));
+        before += powers[b]!;
+        after += powers[b]! * gains[b]! ** 2;
+      }
+      for (let k = 0; k < this.lower.length; k++) {
+        const b = this.lower[k]!;
+        const gain = gains[b]! + this.fraction[k]! * (gains[b + 1]! - gains[b]!);
+        this.product.re[k] = spectrum.re[k]! * gain;
+        this.product.im[k] = spectrum.im[k]! * gain;
+      }
+      this.fft.inverse(this.product, this.back);
+      t.wet[ch]!.add(this.back, this.window);
+    }
+    t.made = true;
+    t.reductionDb = 10 * Math.log10(before / Math.max(after, 1e-30));
+  }
+}
+
+/** Telling apart takes about as long as so many channels take to be heard. */
+const unitsToTell = 4;
+
+/** Index of the last of ascending frames before `frame`; -1: none. */
+function lastBefore(frames: Float64Array, frame: number): number {
+  let low = 0;
+  let high = frames.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (frames[middle]! < frame) low = middle + 1;
+    else high = middle;
+  }
+  return low - 1;
+}
