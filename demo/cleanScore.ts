@@ -58,8 +58,7 @@ export function cleanScore(
   let [before, after, clicks] = [0, 0, 0];
   const largestStep = (x: Float32Array, from: number) => {
     let most = 0;
-    for (let i = Math.max(1, from); i < from + block; i++)
-      most = Math.max(most, Math.abs(x[i]! - x[i - 1]!));
+    for (let i = Math.max(1, from); i < from + block; i++) most = Math.max(most, Math.abs(x[i]! - x[i - 1]!));
     return most;
   };
   silent.forEach((rests, b) => {

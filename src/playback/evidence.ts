@@ -1,7 +1,5 @@
 import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
-import { bleedAlongChain, type BleedStage } from "../core/clean/bleedLift";
-import { judgeTreatment, type Instants, type Verdict } from "../core/clean/treatments";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
@@ -37,29 +35,6 @@ export interface EvidenceKinds {
   stack: { ask: { mic: MicAudio; times: readonly number[]; sampleRate: number }; answer: StrokeStack };
   /** Frames [from, to) of a mic. */
   wave: { ask: { mic: MicAudio; from: number; to: number }; answer: Float32Array };
-  /** What chains do to a mic's strokes and bleed, one verdict each. */
-  treatments: {
-    ask: {
-      mic: MicAudio;
-      chains: readonly (readonly ProcessorState[])[];
-      instants: Instants;
-      hits: readonly number[];
-      sampleRate: number;
-    };
-    answer: Verdict[];
-  };
-  /** Bleed against strokes behind every processor of a mic. */
-  bleed: {
-    ask: {
-      mic: MicAudio;
-      chain: readonly ProcessorState[];
-      strokes: readonly number[];
-      hits: readonly number[];
-      bleed: readonly number[];
-      sampleRate: number;
-    };
-    answer: BleedStage[] | null;
-  };
   effect: {
     ask: {
       mic: MicAudio;
@@ -122,22 +97,6 @@ export class EvidenceDesk {
     if (request.kind === "stack") {
       const { mic, times, sampleRate } = request.ask as EvidenceKinds["stack"]["ask"];
       return stackStrokes((await this.load(mic))[0]!, times, sampleRate);
-    }
-    if (request.kind === "treatments") {
-      const { mic, chains, instants, hits, sampleRate } = request.ask as EvidenceKinds["treatments"]["ask"];
-      const audio = await this.load(mic);
-      return chains.map((c) => judgeTreatment(c, audio, instants, Float64Array.from(hits), sampleRate));
-    }
-    if (request.kind === "bleed") {
-      const { mic, chain, strokes, hits, bleed, sampleRate } = request.ask as EvidenceKinds["bleed"]["ask"];
-      return bleedAlongChain(
-        chain,
-        await this.load(mic),
-        strokes,
-        Float64Array.from(hits),
-        bleed,
-        sampleRate,
-      );
     }
     if (request.kind === "wave") {
       const { mic, from, to } = request.ask as EvidenceKinds["wave"]["ask"];

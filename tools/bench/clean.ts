@@ -46,7 +46,11 @@ interface Row extends CleanScore {
   readonly way: string;
 }
 const rows: Row[] = [];
-const ways = { proposed: ["cancel", "gate", "dynamicEq"], "cancel alone": ["cancel"], "gate alone": ["gate"] };
+const ways = {
+  proposed: ["cancel", "gate", "dynamicEq"],
+  "cancel alone": ["cancel"],
+  "gate alone": ["gate"],
+};
 for (const { name, make, seed } of kits) {
   const { kit, song: played } = make(seed);
   const { mics, truth } = simulate(kit, played, demoSampleRate, seed);

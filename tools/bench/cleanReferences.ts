@@ -6,11 +6,7 @@ import { newProcessor } from "../../src/core/song/create";
 const thresholds = Array.from({ length: 23 }, (_, i) => -2 - 2 * i);
 
 /** The way that brings a mic nearest to the drum's own sound, which nobody knows who sets it by hand. */
-function best(
-  own: Float32Array,
-  raw: Float32Array,
-  make: (threshold: number) => Float32Array,
-): Float32Array {
+function best(own: Float32Array, raw: Float32Array, make: (threshold: number) => Float32Array): Float32Array {
   const peak = 20 * Math.log10(raw.reduce((most, v) => Math.max(most, Math.abs(v)), 1e-6));
   const tried = thresholds.map((t) => make(peak + t));
   return tried.reduce((a, b) => (siSdr(own, b) > siSdr(own, a) ? b : a));

@@ -20,11 +20,14 @@ export const bleedEdges: readonly number[] = Array.from({ length: bleedBands + 1
   b === 0 ? 0 : hzOf(erbRate(lowest) + ((erbRate(highest) - erbRate(lowest)) * b) / bleedBands),
 );
 
-/** First bin of every band of a look, and one behind the last: size/2 + 1. Every band holds a bin. */
+/** First bin of every band of a look, and one behind the last: size/2 + 1. Bands that begin below half the rate hold a bin. */
 export function bandBins(size: number, sampleRate: number): Int32Array {
   const bins = new Int32Array(bleedBands + 1);
   for (let b = 1; b <= bleedBands; b++)
-    bins[b] = Math.max(bins[b - 1]! + 1, Math.round((bleedEdges[b]! * size) / sampleRate));
+    bins[b] = Math.min(
+      size / 2 + 1,
+      Math.max(bins[b - 1]! + 1, Math.round((bleedEdges[b]! * size) / sampleRate)),
+    );
   bins[bleedBands] = size / 2 + 1;
   return bins;
 }

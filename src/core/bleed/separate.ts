@@ -3,7 +3,7 @@ import { bleedBands, bleedEdges } from "./bands";
 import { anchorOf, observes } from "./observers";
 
 /** Steps towards the energies of the drums. */
-const steps = 6;
+const steps = 8;
 /** Share of what its mic hears that a shell may have of itself where none of its strokes sounds. */
 const restingShare = 1e-4;
 /** Cymbals do not sound below, Hz. */
@@ -26,7 +26,8 @@ const powerOfDb = (db: number): number => 10 ** (db / 10);
  * they were measured to hear them, explain best what the mics hear now; each drum's share of a mic's energy is its gain.
  * Source  multichannel soft masks from energies: Prätzlich, Bittner, Liutkus, Müller, "Kernel additive modeling for
  *         interference reduction in multi-channel music recordings", ICASSP 2015; multiplicative steps with fixed
- *         mixing: Lee and Seung, NIPS 2000 (Kullback-Leibler divergence, each channel weighted by its usual level).
+ *         mixing: Lee and Seung, NIPS 2000 (Kullback-Leibler divergence, each channel weighted by its usual level), their
+ *         ratio to the power of 1.5 for speed.
  */
 export class Separation {
   readonly sources: readonly Piece[];
@@ -112,7 +113,10 @@ export class Separation {
         const ratio = (weights[b * M + m]! * powers[m]![b]!) / sum;
         for (let k = 0; k < K; k++) up[k]! += heard[row + k]! * ratio;
       }
-      for (let k = 0; k < K; k++) energy[k]! *= up[k]! / down[b * K + k]!;
+      for (let k = 0; k < K; k++) {
+        const ratio = up[k]! / down[b * K + k]!;
+        energy[k]! *= ratio * Math.sqrt(ratio);
+      }
     }
     for (let m = 0; m < M; m++) {
       const { own } = this.observers[m]!;

@@ -13,6 +13,8 @@ export interface BleedStage {
 /** How much of a song is looked at, s, and how many strokes and bleed events. */
 const longest = 75;
 const most = 60;
+/** What moves a mic without changing its sound. */
+const placing: readonly string[] = ["pan", "delay", "polarity"];
 /** From a stroke on its peak is looked for, and bleed is measured, s. */
 const peakWithin = 0.02;
 const bleedWithin = 0.06;
@@ -23,6 +25,7 @@ export const worthAWarning = 6;
 /**
  * What every processor of a mic's chain does to its bleed: the ratio of bleed to strokes as recorded and behind each one
  * that is on. A gate lowers it, a compressor lifts it again.
+ * `cancelled`: the mic behind its cancelling, where that is on.
  * Shape   onsets in frames of the recording; `bleed`: instants of other drums' strokes that no own one covers. Null: no
  *         strokes or no bleed within the first 75 s.
  */
@@ -33,6 +36,7 @@ export function bleedAlongChain(
   hits: Float64Array,
   bleed: readonly number[],
   sampleRate: number,
+  cancelled: readonly Float32Array[] | null = null,
 ): BleedStage[] | null {
   const frames = Math.min(input[0]!.length, Math.round(longest * sampleRate));
   const x = input.map((c) => c.subarray(0, frames));
@@ -51,10 +55,11 @@ export function bleedAlongChain(
   };
   const stages: BleedStage[] = [{ processor: null, bleedToHit: ratio(x[0]!) }];
   let sound: readonly Float32Array[] = x;
-  for (const p of chain.filter(
-    (c) => c.on && c.type !== "pan" && c.type !== "delay" && c.type !== "polarity",
-  )) {
-    sound = processChain([p], sound, sampleRate, Float64Array.from(hits));
+  for (const p of chain.filter((c) => c.on && !placing.includes(c.type))) {
+    if (p.type === "cancel") {
+      if (!cancelled) continue;
+      sound = cancelled.map((c) => c.subarray(0, frames));
+    } else sound = processChain([p], sound, sampleRate, Float64Array.from(hits));
     stages.push({ processor: p.id, bleedToHit: ratio(sound[0]!) });
   }
   return stages;

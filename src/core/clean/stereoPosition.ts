@@ -1,3 +1,4 @@
+import { cancelStretch } from "./cancelStretch";
 import { processChain } from "../engine/processChain";
 import { panGains } from "../measure/panGains";
 import { designButterworth, filtered } from "../signal/biquad";
@@ -85,10 +86,11 @@ export function placeAtStroke(
   const frames = stretch[0]![0]!.length;
   const first = (stroke.time - readBefore) * sampleRate;
   const kit = song.mics
-    .map((mic, i) => ({ mic, channels: stretch[i]! }))
+    .map((mic, at) => ({ mic, at }))
     .filter(({ mic }) => isKitMic(song, mic) && !mic.silent);
-  const through = (types: readonly string[]) =>
-    kit.map(({ mic, channels }) => {
+  const through = (types: readonly string[], audio = stretch) =>
+    kit.map(({ mic, at }) => {
+      const channels = audio[at]!;
       const chain = mic.chain.filter((p) => p.on && types.includes(p.type));
       const delay = processorOf(mic, "delay").params["delay"] as number;
       const hits = Float64Array.from(
@@ -99,11 +101,11 @@ export function placeAtStroke(
       return { mic, channels: processChain(chain, channels, sampleRate, hits) };
     });
   const placed = through(placing);
-  const at = (parts: typeof placed) => positionOf(...mixed(parts, frames), sampleRate);
+  const sits = (parts: typeof placed) => positionOf(...mixed(parts, frames), sampleRate);
   return {
-    overheads: at(placed.filter(({ mic }) => mic.piece === "overhead")),
-    before: at(placed),
-    after: at(through([...placing, ...cleaning])),
+    overheads: sits(placed.filter(({ mic }) => mic.piece === "overhead")),
+    before: sits(placed),
+    after: sits(through([...placing, ...cleaning], cancelStretch(song, stretch, Math.round(first)))),
   };
 }
 

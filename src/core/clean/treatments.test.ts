@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { noFacts } from "../gather/proposal";
 import { newMic } from "../song/create";
 import { noise } from "../testing/signals";
 import { chainWith, judgeTreatment, treatmentsOf } from "./treatments";
@@ -38,8 +39,13 @@ const gate = {
   threshold: -40,
 };
 const hits = Float64Array.from([...mains, ...ghosts]).sort();
+const facts = { ...noFacts, levels: { s: { hits: [-6], ghosts: [-26], bleed: [-20] } } };
+const ways = treatmentsOf({ bleed: {} }, mic, facts).map((w) => ({
+  ...w,
+  gate: w.gate && { ...w.gate, ...gate, range: w.id === "both" ? 12 : 24 },
+}));
 const judge = (id: string) => {
-  const treatment = treatmentsOf(mic, undefined, gate).find((t) => t.id === id)!;
+  const treatment = ways.find((t) => t.id === id)!;
   return judgeTreatment(chainWith(mic, treatment), [x], { mains, ghosts, bleed }, hits, rate);
 };
 
@@ -59,11 +65,11 @@ describe("treatments side by side", () => {
     expect(eq.ghostsKept).toBe(8);
   });
   test("a gate by level that is set too high loses the ghosts, and that is seen", () => {
-    const treatment = treatmentsOf(mic, undefined, { ...gate, opens: "level", threshold: -12 })[0]!;
+    const treatment = { ...ways[0]!, gate: { ...gate, opens: "level", threshold: -12 } };
     const verdict = judgeTreatment(chainWith(mic, treatment), [x], { mains, ghosts, bleed }, hits, rate);
     expect(verdict.ghostsKept).toBe(0);
   });
   test("far mics and cymbals have none", () => {
-    expect(treatmentsOf({ ...mic, piece: "overhead" }, undefined, gate)).toEqual([]);
+    expect(treatmentsOf({ bleed: {} }, { ...mic, piece: "overhead" }, facts)).toEqual([]);
   });
 });

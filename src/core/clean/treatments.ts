@@ -1,12 +1,16 @@
 import { processChain } from "../engine/processChain";
 import { median } from "../signal/level";
 import type { ParamValue } from "../params";
-import { isShell, type Mic, type ProcessorState } from "../song/song";
-import type { Tails } from "./tails";
+import type { Facts } from "../gather/proposal";
+import { processorOf } from "../song/create";
+import type { Operation } from "../song/operations";
+import { isShell, type Mic, type ProcessorState, type Song } from "../song/song";
+import { gateBehindCancel, plainGate } from "./gates";
 
 /** A way of holding bleed down between the strokes. */
 export interface Treatment {
-  readonly id: "gate" | "dynamicEq" | "both";
+  readonly id: "cancel" | "gate" | "dynamicEq" | "both";
+  readonly cancel: boolean;
   /** Parameters of the processors that are on; the others of Clean are off. */
   readonly gate: Readonly<Record<string, ParamValue>> | null;
   readonly dynamicEq: Readonly<Record<string, ParamValue>> | null;
@@ -32,13 +36,16 @@ const depth = 18;
 const lowRelease = 0.1;
 const highRelease = 0.03;
 
-/** The treatments of a shell's mic, its gate as it stands or is proposed. Empty for other mics. */
-export function treatmentsOf(
-  mic: Mic,
-  tails: Tails | undefined,
-  gate: Readonly<Record<string, ParamValue>>,
-): Treatment[] {
-  if (!isShell(mic.piece)) return [];
+/** How many drums a mic can tell from its own; 0 before an analysis. */
+export const othersHeard = ({ bleed }: Pick<Song, "bleed">, m: Mic): number =>
+  Object.keys(bleed[m.id]?.[0]?.drums ?? {}).filter((p) => p !== m.piece).length;
+
+/** The ways to clean a shell's mic: as proposed, and others. Empty for other mics, and where no strokes are known. */
+export function treatmentsOf(song: Pick<Song, "bleed">, mic: Mic, facts: Facts): Treatment[] {
+  const alone = plainGate(facts, mic);
+  if (!isShell(mic.piece) || !alone) return [];
+  const tails = facts.tails[mic.id];
+  const gate = alone.params;
   const low = 0.6 * (tails?.low.hold ?? usualHold);
   const high = 0.6 * (tails?.high.hold ?? usualHold);
   const hold = (s: number) => Math.min(0.5, Math.max(0.03, Math.round(200 * s) / 200));
@@ -58,12 +65,30 @@ export function treatmentsOf(
     highRelease,
   };
   const gentle = { ...gate, range: Math.min(12, gate["range"] as number) };
+  const behind = gateBehindCancel(facts, mic)?.params ?? null;
   return [
-    { id: "gate", gate, dynamicEq: null },
-    { id: "dynamicEq", gate: null, dynamicEq },
-    { id: "both", gate: gentle, dynamicEq },
+    ...(othersHeard(song, mic) > 0
+      ? [{ id: "cancel", cancel: true, gate: behind, dynamicEq: null } as const]
+      : []),
+    { id: "gate", cancel: false, gate, dynamicEq: null },
+    { id: "dynamicEq", cancel: false, gate: null, dynamicEq },
+    { id: "both", cancel: false, gate: gentle, dynamicEq },
   ];
 }
+
+/** Operations that clean a mic in a way: what belongs to it is on, the rest of Clean off. */
+export const setTreatment = (mic: Mic, way: Treatment): Operation[] =>
+  (["cancel", "gate", "dynamicEq"] as const).map((type): Operation => {
+    const values = way[type];
+    const params = typeof values === "object" && values !== null ? { params: values } : {};
+    return {
+      op: "setProcessor",
+      owner: mic.id,
+      processor: processorOf(mic, type).id,
+      on: Boolean(values),
+      ...params,
+    };
+  });
 
 /** The mic's chain up to its cleaning with a treatment in it. */
 export const chainWith = (mic: Mic, { gate, dynamicEq }: Treatment): ProcessorState[] =>
@@ -83,18 +108,22 @@ export interface Instants {
 const longest = 75;
 const most = 80;
 
-/** Runs a chain over the first part of a mic and measures what it did. */
+/**
+ * Runs a chain over the first part of a mic and measures what it did.
+ * `cancelled`: what the chain gets when that is not the mic as recorded.
+ */
 export function judgeTreatment(
   chain: readonly ProcessorState[],
   input: readonly Float32Array[],
   { mains, ghosts, bleed }: Instants,
   hits: Float64Array,
   sampleRate: number,
+  cancelled: readonly Float32Array[] = input,
 ): Verdict {
   const frames = Math.min(input[0]!.length, Math.round(longest * sampleRate));
-  const x = input.map((c) => c.subarray(0, frames));
+  const [x, into] = [input, cancelled].map((list) => list.map((c) => c.subarray(0, frames))) as [Float32Array[], Float32Array[]]; // prettier-ignore
   const raw = processChain(chain.filter((p) => p.type === "trim"), x, sampleRate, Float64Array.from(hits))[0]!; // prettier-ignore
-  const treated = processChain(chain, x, sampleRate, Float64Array.from(hits))[0]!;
+  const treated = processChain(chain, into, sampleRate, Float64Array.from(hits))[0]!;
   const within = (list: readonly number[]) =>
     list.filter((f) => f > 0 && f + 0.3 * sampleRate < frames).slice(0, most);
   const energy = (y: Float32Array, at: number, from: number, to: number) => {

@@ -1,4 +1,5 @@
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { findFaults, type Faults } from "./faults";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
 
@@ -6,6 +7,7 @@ import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
 export interface MicTasks {
   energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
   facts: { ask: MicFactsAsk; answer: MicFacts };
+  ways: { ask: WaysAsk; answer: WaysAnswer };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
 }
 export type MicTask = keyof MicTasks;
@@ -16,6 +18,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     const { audio, sampleRate } = ask as MicTasks["energies"]["ask"];
     return bandEnergies(audio, sampleRate);
   }
+  if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "faults") {
     const { channels, sampleRate } = ask as MicTasks["faults"]["ask"];
     return findFaults(channels, sampleRate);

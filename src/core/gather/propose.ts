@@ -1,6 +1,6 @@
 import { layerEdits } from "../align/layer";
 import { alignTargets } from "../align/targets";
-import { bestThreshold, countGate } from "../clean/decide";
+import { proposeClean } from "../clean/proposeClean";
 import { usualCompressor } from "../shape/usual";
 import { median } from "../signal/level";
 import type { ParamValue } from "../params";
@@ -103,72 +103,6 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
       sentence: `No delay brings ${m.file} together with its main mic everywhere: turn its phase around ${frequency} Hz.`,
       figure: `${signed(gainDb)} dB per octave`,
       operation: setProcessor(m, "rotation", { frequency, q }, true),
-    });
-  }
-  return proposals;
-}
-
-/**
- * How far a gate closes, dB, the share of the measured tail for which it stays open, and hold and release in s where no
- * tail could be measured (snare: common practice; the others longer by their size). What of the tail is left goes with
- * the release; a snare's tail carries the wires and its ghost notes, so that it closes least.
- */
-const gateUse: Partial<Record<Piece, { range: number; share: number; hold: number; release: number }>> = {
-  kick: { range: 36, share: 0.6, hold: 0.16, release: 0.07 },
-  snare: { range: 18, share: 0.7, hold: 0.15, release: 0.08 },
-  tom1: { range: 60, share: 0.62, hold: 0.22, release: 0.18 },
-  tom2: { range: 60, share: 0.62, hold: 0.24, release: 0.2 },
-  tom3: { range: 60, share: 0.62, hold: 0.26, release: 0.22 },
-  floor: { range: 60, share: 0.65, hold: 0.3, release: 0.25 },
-};
-/** Release where the tail was measured, s. */
-const measuredRelease = 0.05;
-/** What a measured opening must gain to be better than the usual one, dB. */
-const leastGain = 0.5;
-
-/** How long a mic's gate stays open after a stroke, s; `measured` false: usual values. */
-function openingOf(facts: Facts, m: Mic): { hold: number; release: number; measured: boolean } {
-  const use = gateUse[m.piece]!;
-  const tails = facts.tails[m.id];
-  const usual = { hold: use.hold, release: use.release, measured: false };
-  if (!tails || tails.errorBefore - tails.wholeAfter < leastGain) return usual;
-  const hold = Math.round(200 * use.share * tails.whole.hold) / 200;
-  // A tail that seems over at once is none that was heard.
-  if (hold < 0.03) return usual;
-  return { hold, release: measuredRelease, measured: true };
-}
-
-function proposeClean(song: Song, facts: Facts): Proposal[] {
-  const proposals: Proposal[] = [];
-  for (const m of song.mics.filter((x) => usable(x) && isShell(x.piece))) {
-    const levels = facts.levels[m.id];
-    const opening = openingOf(facts, m);
-    if (!levels || levels.hits.length === 0) continue;
-    const count = levels.hits.length + levels.ghosts.length;
-    const untrimmed = Math.round(bestThreshold(levels) * 2) / 2;
-    const passed = countGate(levels, untrimmed);
-    // The gate hears the mic after its trim.
-    const trim = processorOf(m, "trim").params["gain"] as number;
-    const threshold = Math.max(-80, Math.min(0, untrimmed + trim));
-    const { range } = gateUse[m.piece]!;
-    const { hold, release, measured } = opening;
-    const open = `open for ${Math.round(1000 * hold)} ms${measured ? ", when its tail sinks to the bleed" : ""}`;
-    const ghosts = levels.ghosts.length > 0 ? `, ghost notes too` : "";
-    proposals.push({
-      id: `clean:${m.id}`,
-      step: "clean",
-      owner: m.id,
-      sentence: `Gate ${m.file} by its ${count} strokes${ghosts}, ${open}; a level of ${signed(untrimmed)} dBFS would open it ${passed.falseOpens === 1 ? "once" : `${passed.falseOpens} times`} by mistake.`,
-      figure: `−${range} dB when closed`,
-      operation: both(
-        setProcessor(m, "cancel", {}, true),
-        setProcessor(
-          m,
-          "gate",
-          { opens: "hits", threshold, range, hold, release, attack: 0.0003, lookahead: 0.0025 },
-          true,
-        ),
-      ),
     });
   }
   return proposals;

@@ -11,7 +11,7 @@ export const cancelParams = {
     "s",
     0.002,
     0.1,
-    0.01,
+    0.005,
     "How slowly the highest bands are let go; the lowest take four times as long. Short takes out more, long sounds calmer.",
     "log",
   ),

@@ -1,6 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import type { NumberParam } from "../../core/params";
+import { othersHeard } from "../../core/clean/treatments";
 import { processorType } from "../../core/processors";
 import { dynamicResponseDb } from "../../core/processors/dynamicEqResponse";
 import type { Proposal } from "../../core/gather/proposal";
@@ -18,6 +19,7 @@ import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 import { BleedAlong } from "./BleedAlong";
 import { Treatments } from "./Treatments";
+import { useCleaning } from "./useCleaning";
 import { levelSeries, shiftLevels, verdict } from "./levels";
 
 const noLevels = { hits: [], ghosts: [], bleed: [] };
@@ -29,6 +31,9 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
   const { hits, sampleRate } = song;
   const gate = processorOf(mic, "gate");
   const dynamicEq = processorOf(mic, "dynamicEq");
+  const cancel = processorOf(mic, "cancel");
+  const canCancel = othersHeard(song, mic) > 0;
+  const cleaning = useCleaning(mic);
   const setGate = useParams(mic, gate);
   const setEq = useParams(mic, dynamicEq);
   const trim = processorOf(mic, "trim").params["gain"] as number;
@@ -208,7 +213,14 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         {proposals.map((p) => (
           <ProposalCard key={p.id} proposal={p} />
         ))}
-        <Treatments mic={mic} proposals={proposals} />
+        {cleaning.error && <p className="warn">{cleaning.error}</p>}
+        {!cleaning.value && cleaning.busy && <p className="hint">Measuring ways to clean it …</p>}
+        <Treatments mic={mic} judged={cleaning.value} />
+        {canCancel ? (
+          <ProcessorPanel owner={mic} state={cancel} meter first={["strength", "range"]} />
+        ) : (
+          <p className="hint">To cancel bleed with the other mics, analyse the kit again in Gather.</p>
+        )}
         <ProcessorPanel
           owner={mic}
           state={gate}
@@ -221,7 +233,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           meter
           first={["opens", "highFrequency", "highGain", "highRange", "highRelease", "lowShape"]}
         />
-        <BleedAlong mic={mic} />
+        <BleedAlong mic={mic} value={cleaning.value?.along ?? null} />
       </aside>
     </div>
   );

@@ -1,3 +1,5 @@
+import type { WaysAnswer } from "../../core/clean/judgeWays";
+import type { Treatment } from "../../core/clean/treatments";
 import type { CymbalPlace } from "../../core/clean/stereoPosition";
 import type { MonoBand } from "../../core/align/monoCheck";
 import type { Facts } from "../../core/gather/proposal";
@@ -76,6 +78,11 @@ export interface PastState {
   readonly at: string;
 }
 
+/** What ways to clean a mic do to it. */
+export interface JudgedCleaning extends WaysAnswer {
+  readonly ways: readonly Treatment[];
+}
+
 /** What the kit loses in mono. */
 export interface MonoMeasured {
   readonly bands: readonly MonoBand[];
@@ -108,6 +115,7 @@ export const api = {
   beginUpload: (id: string, file: { name: string; bytes: number; mark: string }) =>
     post<{ id: string; received: number }>(`/api/songs/${id}/uploads`, file),
   takeUpload: (id: string) => post<Delivered>(`/api/uploads/${id}`, {}),
+  judgeCleaning: (id: string, mic: string) => ask<JudgedCleaning>(`/api/songs/${id}/mics/${mic}/cleaning`),
   measurePlaces: (id: string) => ask<{ places: readonly CymbalPlace[] }>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
   importArchive: async (file: File) =>

@@ -1,0 +1,54 @@
+import { CancelStage } from "../engine/cancelStage";
+import { PositionLine } from "../engine/positionLine";
+import { SectionMap } from "../engine/sectionValues";
+import { laneFrames } from "../lanes/laneMemory";
+import type { Song } from "../song/song";
+
+/**
+ * Mics of a song as their chains get them: cancelled where the song says so, latency taken off. What lies before the
+ * stretch is not known, so that its first moments are those of a song that begins there.
+ * Shape   stretch [mic][channel] as recorded, equally long, from song frame `from` on; result alike. Mics that are off
+ *         come back unchanged.
+ */
+export function cancelStretch(
+  song: Song,
+  stretch: readonly (readonly Float32Array[])[],
+  from: number,
+): Float32Array[][] {
+  const stage = new CancelStage(song);
+  stage.update(song, new SectionMap(song.sections, song.sampleRate));
+  stage.reset(from);
+  const { latency } = stage;
+  const frames = stretch[0]?.[0]?.length ?? 0;
+  const out = stretch.map((channels) => channels.map(() => new Float32Array(frames)));
+  const block = stretch.map((channels) => channels.map(() => new Float32Array(laneFrames)));
+  const positions = new PositionLine(latency);
+  positions.reset(from);
+  for (let at = 0; at < frames + latency; at += laneFrames) {
+    stretch.forEach((channels, m) =>
+      channels.forEach((x, ch) => {
+        const b = block[m]![ch]!;
+        b.fill(0);
+        if (at < frames) b.set(x.subarray(at, Math.min(frames, at + laneFrames)));
+      }),
+    );
+    positions.put(from + at);
+    stage.process(block, positions);
+    const skip = Math.max(0, latency - at);
+    const count = Math.min(laneFrames, frames + latency - at);
+    if (count > skip)
+      stage.outputs.forEach((channels, m) =>
+        channels.forEach((y, ch) => out[m]![ch]!.set(y.subarray(skip, count), at + skip - latency)),
+      );
+  }
+  return out;
+}
+
+/** The song with cancelling switched on or off in one mic, and off in the others. */
+export const withCancelOf = (song: Song, mic: string, on: boolean): Song => ({
+  ...song,
+  mics: song.mics.map((m) => ({
+    ...m,
+    chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: on && m.id === mic } : p)),
+  })),
+});

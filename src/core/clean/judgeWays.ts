@@ -1,0 +1,61 @@
+import type { Song } from "../song/song";
+import { bleedAlongChain, type BleedStage } from "./bleedLift";
+import { cancelStretch, withCancelOf } from "./cancelStretch";
+import { bleedTimes } from "./spectra";
+import { chainWith, judgeTreatment, type Treatment, type Verdict } from "./treatments";
+
+/** Length of the stretch by which ways to clean are judged, s. */
+export const judgedSeconds = 30;
+
+/** Song second from which a stretch holds the most strokes of a drum. */
+export function judgedFrom({ hits, frames, sampleRate }: Song, piece: string): number {
+  const own = hits.filter((h) => h.piece === piece).map((h) => h.time);
+  const latest = Math.max(0, frames / sampleRate - judgedSeconds);
+  let best = { from: 0, count: 0 };
+  for (const t of own) {
+    const from = Math.min(latest, Math.max(0, t - 0.5));
+    const count = own.filter((x) => x >= from && x < from + judgedSeconds).length;
+    if (count > best.count) best = { from, count };
+  }
+  return best.from;
+}
+
+export interface WaysAsk {
+  readonly song: Song;
+  readonly mic: string;
+  readonly ways: readonly Treatment[];
+  /** Song frame at which the stretch begins; [mic][channel] as recorded. */
+  readonly from: number;
+  readonly stretch: readonly (readonly Float32Array[])[];
+}
+export interface WaysAnswer {
+  /** One a way. */
+  readonly verdicts: readonly Verdict[];
+  /** Bleed against strokes behind every processor of the mic as it stands. */
+  readonly along: readonly BleedStage[] | null;
+}
+
+/** What ways to clean a mic do over a stretch of the song, and what its chain does to the bleed now. */
+export function judgeWays({ song, mic: id, ways, from, stretch }: WaysAsk): WaysAnswer {
+  const { sampleRate } = song;
+  const at = song.mics.findIndex((m) => m.id === id);
+  const mic = song.mics[at]!;
+  const input = stretch[at]!;
+  const cancels = ways.some((w) => w.cancel);
+  const cancelled = cancels ? cancelStretch(withCancelOf(song, id, true), stretch, from)[at]! : input;
+  const frame = (t: number) => t * sampleRate + mic.lateBy - from;
+  const within = (f: number) => f >= 0 && f < input[0]!.length;
+  const own = song.hits.filter((h) => h.piece === mic.piece);
+  const frames = (list: readonly number[]) => list.map(frame).filter(within);
+  const mains = frames(own.filter((h) => !h.ghost).map((h) => h.time));
+  const ghosts = frames(own.filter((h) => h.ghost).map((h) => h.time));
+  const bleed = frames(bleedTimes(song.hits, mic.piece));
+  const hits = Float64Array.from(frames(own.map((h) => h.time))).sort();
+  return {
+    verdicts: ways.map(
+      (w) =>
+      judgeTreatment(chainWith(mic, w), input, { mains, ghosts, bleed }, hits, sampleRate, w.cancel ? cancelled : input), // prettier-ignore
+    ),
+    along: bleedAlongChain(mic.chain, input, mains, hits, bleed, sampleRate, cancels ? cancelled : null),
+  };
+}
