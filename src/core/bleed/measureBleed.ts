@@ -77,7 +77,13 @@ export function measureBleed(
   const times = (piece: Piece, mains: boolean) =>
     hits.filter((h) => h.piece === piece && !(mains && h.ghost)).map((h) => h.time);
   const played = [...new Set(hits.map((h) => h.piece))].filter((p) => anchorOf(mics, p) !== null);
-  const strokes = new Map(played.map((p) => [p, spread(times(p, true), mostStrokes)]));
+  const strokes = new Map(
+    played.map((p) => {
+      const mains = times(p, true);
+      // A drum that is only whispered on is heard by its ghost notes.
+      return [p, spread(mains.length < fewestStrokes ? times(p, false) : mains, mostStrokes)] as const;
+    }),
+  );
   const frameOf = (t: number) => Math.round(t * sampleRate);
   const atStrokes = (x: Float32Array, piece: Piece) =>
     strokes.get(piece)!.map((t) => looks.at(x, frameOf(t), looksPerStroke));

@@ -1,5 +1,6 @@
 import type { Facts } from "../gather/proposal";
 import type { ParamValue } from "../params";
+import { quantile } from "../signal/level";
 import { processorOf } from "../song/create";
 import type { Mic, Piece } from "../song/song";
 import { bestThreshold, countGate } from "./decide";
@@ -108,5 +109,11 @@ export function gateBehindCancel(facts: Facts, m: Mic): GateChoice | null {
   if (!use || !facts.levels[m.id]?.hits.length) return null;
   const tail = use.share > 0 ? facts.tails[m.id]?.whole.hold : undefined;
   const hold = tail ? Math.max(0.1, rounded(use.share * tail)) : use.hold;
-  return choice(facts, m, use.range, { hold, release: use.release, measured: tail !== undefined });
+  const gate = choice(facts, m, use.range, { hold, release: use.release, measured: tail !== undefined });
+  const { bleed } = facts.levels[m.id]!;
+  if (bleed.length === 0) return gate;
+  // A stroke that was not found opens it all the same when it is louder than nearly all bleed, which cancelling lowers.
+  const trim = processorOf(m, "trim").params["gain"] as number;
+  const threshold = Math.max(-80, Math.min(0, Math.round(2 * (quantile(bleed, 0.95) + trim)) / 2));
+  return { ...gate, params: { ...gate.params, opens: "both", threshold } };
 }

@@ -1,3 +1,5 @@
+import { processChain } from "../engine/processChain";
+import { envelope } from "../shape/hitReductions";
 import type { Song } from "../song/song";
 import { bleedAlongChain, type BleedStage } from "./bleedLift";
 import { cancelStretch, withCancelOf } from "./cancelStretch";
@@ -31,6 +33,10 @@ export interface WaysAsk {
 export interface WaysAnswer {
   /** One a way. */
   readonly verdicts: readonly Verdict[];
+  /** The mic without cleaning. */
+  readonly plain: Verdict;
+  /** Average main stroke before and after the mic's cleaning as it is set, dBFS at `envelopeTimesMs`. */
+  readonly envelopes: { readonly before: readonly number[]; readonly after: readonly number[] };
   /** Bleed against strokes behind every processor of the mic as it stands. */
   readonly along: readonly BleedStage[] | null;
 }
@@ -51,10 +57,17 @@ export function judgeWays({ song, mic: id, ways, from, stretch }: WaysAsk): Ways
   const ghosts = frames(own.filter((h) => h.ghost).map((h) => h.time));
   const bleed = frames(bleedTimes(song.hits, mic.piece));
   const hits = Float64Array.from(frames(own.map((h) => h.time))).sort();
+  const instants = { mains, ghosts, bleed };
+  const set = mic.chain.filter((p) => p.on && ["trim", "gate", "dynamicEq"].includes(p.type));
+  const on = mic.chain.some((p) => p.type === "cancel" && p.on);
+  const after = processChain(set, on ? cancelled : input, sampleRate, Float64Array.from(hits))[0]!;
+  const before = processChain(set.filter((p) => p.type === "trim"), input, sampleRate)[0]!; // prettier-ignore
   return {
+    plain: judgeTreatment(mic.chain.filter((p) => p.type === "trim"), input, instants, hits, sampleRate), // prettier-ignore
+    envelopes: { before: envelope(before, mains, sampleRate), after: envelope(after, mains, sampleRate) },
     verdicts: ways.map(
       (w) =>
-      judgeTreatment(chainWith(mic, w), input, { mains, ghosts, bleed }, hits, sampleRate, w.cancel ? cancelled : input), // prettier-ignore
+      judgeTreatment(chainWith(mic, w), input, instants, hits, sampleRate, w.cancel ? cancelled : input), // prettier-ignore
     ),
     along: bleedAlongChain(mic.chain, input, mains, hits, bleed, sampleRate, cancels ? cancelled : null),
   };

@@ -1,3 +1,4 @@
+import { decayTime } from "./decay";
 import { processChain } from "../engine/processChain";
 import { median } from "../signal/level";
 import type { ParamValue } from "../params";
@@ -27,6 +28,8 @@ export interface Verdict {
   readonly ghosts: number;
   /** Energy of the main strokes between 80 and 250 ms, in the middle, dB: their sustain. */
   readonly sustainDb: number;
+  /** T60 of the average main stroke, s; null: it does not fall far enough to tell. */
+  readonly decay: number | null;
 }
 
 /** Openings where no tail was measured, s. */
@@ -104,6 +107,22 @@ export interface Instants {
   readonly bleed: readonly number[];
 }
 
+/** A decay is followed in steps of this, s, over so many. */
+const decayStep = 0.005;
+const decaySteps = 60;
+
+/** Main strokes whose decay no other stroke of the drum cuts short; all of them when there are none. */
+function decayStarts(
+  mains: readonly number[],
+  ghosts: readonly number[],
+  sampleRate: number,
+): readonly number[] {
+  const length = decayStep * decaySteps * sampleRate;
+  const others = [...mains, ...ghosts];
+  const clear = mains.filter((f) => !others.some((o) => o > f + 1 && o < f + length));
+  return clear.length >= 3 ? clear : mains;
+}
+
 /** Seconds of a song that are judged, and events of each kind. */
 const longest = 75;
 const most = 80;
@@ -137,6 +156,7 @@ export function judgeTreatment(
   const total = (y: Float32Array) =>
     within(bleed).reduce((sum, at) => sum + energy(y, at, -0.002, 0.06), 1e-12);
   const kept = within(ghosts).filter((at) => change(at, -0.001, 0.04) > -3).length;
+  const average = decayStarts(within(mains), ghosts, sampleRate);
   const middle = (list: number[]) => (list.length > 0 ? median(list) : 0);
   return {
     bleedDb: 10 * Math.log10(total(treated) / total(raw)),
@@ -144,5 +164,11 @@ export function judgeTreatment(
     ghostsKept: kept,
     ghosts: within(ghosts).length,
     sustainDb: middle(within(mains).map((at) => change(at, 0.08, 0.25))),
+    decay: decayTime(
+      Array.from({ length: decaySteps }, (_, i) =>
+        average.reduce((sum, at) => sum + energy(treated, at, i * decayStep, (i + 1) * decayStep), 0),
+      ),
+      decayStep,
+    ),
   };
 }

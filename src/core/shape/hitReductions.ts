@@ -77,7 +77,8 @@ const peakIn = (x: Float32Array, from: number, to: number): number => {
   return gainToDb(most);
 };
 
-function envelope(x: Float32Array, onsets: readonly number[], sampleRate: number): number[] {
+/** Average envelope of strokes, dBFS at `envelopeTimesMs`. Shape  onsets in frames. */
+export function envelope(x: Float32Array, onsets: readonly number[], sampleRate: number): number[] {
   const step = Math.round(envelopeStep * sampleRate);
   return Array.from({ length: envelopeSteps }, (_, k) => {
     let sum = 0;

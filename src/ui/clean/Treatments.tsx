@@ -9,9 +9,11 @@ import { useSong } from "../shared/songStore";
 const names: Record<Treatment["id"], string> = {
   cancel: "Cancel",
   gate: "Gate",
-  dynamicEq: "Dynamic EQ",
-  both: "Gate and EQ, gently",
+  dynamicEq: "Dyn. EQ",
+  both: "Gate + EQ",
 };
+
+const decayOf = (s: number | null): string => (s === null ? "–" : s.toFixed(2));
 
 /** Ways to clean a mic side by side, each with what it gains and costs over the strokes of half a minute. */
 export function Treatments({ mic, judged }: { mic: Mic; judged: JudgedCleaning | null }) {
@@ -33,7 +35,8 @@ export function Treatments({ mic, judged }: { mic: Mic; judged: JudgedCleaning |
             <th className="number">Bleed</th>
             <th className="number">Strokes</th>
             <th className="number">Sustain</th>
-            <th />
+            <th className="number">T60</th>
+            <th className="number">Ghosts</th>
           </tr>
         </thead>
         <tbody>
@@ -42,30 +45,23 @@ export function Treatments({ mic, judged }: { mic: Mic; judged: JudgedCleaning |
             return (
               <tr key={t.id}>
                 <td>
-                  {names[t.id]}
-                  {v.ghosts > 0 && (
-                    <small className="quiet">
-                      {" "}
-                      ghosts {v.ghostsKept}/{v.ghosts}
-                    </small>
-                  )}
+                  <Button size="sm" variant="link" onClick={() => take(t)} title={`Clean ${mic.file} so`}>
+                    {names[t.id]}
+                  </Button>
                 </td>
                 <td className="number">{signed(v.bleedDb, 1)}</td>
                 <td className="number">{signed(v.strokesDb, 1)}</td>
                 <td className="number">{signed(v.sustainDb, 1)}</td>
-                <td>
-                  <Button size="sm" variant="link" onClick={() => take(t)}>
-                    Take
-                  </Button>
-                </td>
+                <td className="number">{decayOf(v.decay)}</td>
+                <td className="number">{v.ghosts > 0 ? `${v.ghostsKept}/${v.ghosts}` : "–"}</td>
               </tr>
             );
           })}
         </tbody>
       </Table>
       <p className="hint">
-        dB against the mic without cleaning; sustain from 80 to 250 ms. Cancel takes bleed out of strokes and
-        sustain, too.
+        Choose one to take it. dB against the mic without cleaning, sustain from 80 to 250 ms; T60 of the
+        average stroke in s, {decayOf(judged.plain.decay)} as recorded.
       </p>
     </section>
   );

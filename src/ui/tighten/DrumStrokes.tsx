@@ -1,7 +1,7 @@
 "use client";
 import { useMemo, useState } from "react";
 import { Button, ButtonGroup } from "react-bootstrap";
-import { editedTime, recordedTime } from "../../core/engine/timeline";
+import { recordedTime } from "../../core/engine/timeline";
 import { correctHits, doubtsOf, strokeOf, type Doubt } from "../../core/hits/corrections";
 import { decideHits } from "../../core/hits/decideHits";
 import { hitExcess } from "../../core/hits/evidence";
@@ -9,6 +9,7 @@ import { number } from "../../core/params";
 import type { Hit, Mic, Piece } from "../../core/song/song";
 import { pieceNames } from "../shared/format";
 import { ParamField } from "../shared/ParamField";
+import { hear } from "../shared/hear";
 import { playback } from "../shared/playback";
 import { useEvidence } from "../shared/evidenceClient";
 import { useSong } from "../shared/songStore";
@@ -29,15 +30,6 @@ const sensitivitySpec = number(
 /** Stretch of a stroke that is heard when it is passed, s before and after its start. */
 const heardBefore = 0.15;
 const heardAfter = 0.35;
-
-/** Plays one stroke where it is heard in the tightened song. */
-function hear(time: number): void {
-  const { song } = useSong.getState();
-  if (!song) return;
-  const t = editedTime(song.edits, time, song.sampleRate);
-  const frame = (s: number) => Math.max(0, Math.round(s * song.sampleRate));
-  playback.playStrokes([{ from: frame(t - heardBefore), to: frame(t + heardAfter) }]);
-}
 
 /** Strokes of one drum: all at once, the doubtful ones, and each by itself. */
 export function DrumStrokes({ piece, mic }: { piece: Piece; mic: Mic }) {
@@ -89,7 +81,7 @@ export function DrumStrokes({ piece, mic }: { piece: Piece; mic: Mic }) {
 
   const choose = (time: number) => {
     setPick(time);
-    hear(time);
+    hear(time, heardBefore, heardAfter);
   };
   const step = (by: 1 | -1) => {
     const at = sorted.findIndex((h) => h.time === pick);
