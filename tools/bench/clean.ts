@@ -1,5 +1,5 @@
-// Close mics cleaned by what Jubo proposes, against each drum's own sound, beside a plain gate and an expander at their
-// best thresholds. Seeds below 400 were used for tuning; report with others.
+// Close mics cleaned by what Jubo proposes, against each drum's own sound, beside a plain gate, an expander and a crushed,
+// high-passed, inverted copy at their best settings. Seeds below 400 were used for tuning; report with others.
 // usage: bench clean [FIRST LAST]; figures lie in test-results/bench-clean.json.
 import { mkdirSync, writeFileSync } from "node:fs";
 import { cleanScore, type CleanScore } from "../../demo/cleanScore";
@@ -9,30 +9,38 @@ import { hardKit, variedKit } from "../../demo/varied";
 import { memoryReader, renderSong } from "../../src/core/engine/renderSong";
 import { readAudio } from "../../src/core/file/audioFile";
 import { guessLabels } from "../../src/core/gather/labels";
-import { isShell, type Mic, type Song } from "../../src/core/song/song";
+import { plainGate } from "../../src/core/clean/gates";
+import type { Facts } from "../../src/core/gather/proposal";
+import { isShell, type Mic, type ProcessorState, type Song } from "../../src/core/song/song";
 import { mixSteps } from "../../src/server/render/mixSteps";
-import { bestExpander, bestGate } from "./cleanReferences";
+import { bestCrushedCopy, bestExpander, bestGate } from "./cleanReferences";
 
 const [first = 401, last = 403] = process.argv.slice(2, 4).map(Number);
 const seeds = Array.from({ length: last - first + 1 }, (_, i) => first + i);
 const kits = seeds.flatMap((seed) => [{ name: `varied ${seed}`, make: variedKit, seed }, { name: `hard ${seed}`, make: hardKit, seed }]); // prettier-ignore
 
-/** The mic's cleaning alone, so that it can be laid over the drum's own sound. */
-const cleaningOf = (mic: Mic, types: readonly string[]): Mic => ({
-  ...mic,
-  chain: mic.chain.map((p) => ({ ...p, on: p.type === "trim" || p.type === "pan" || (p.on && types.includes(p.type)), params: p.type === "delay" ? { ...p.params, delay: 0 } : p.type === "polarity" ? { polarity: "as recorded" } : p.params })),
-}); // prettier-ignore
-
-/** What the mics give with some of their cleaning on; first channel, by mic. */
-async function cleanedBy(
+/** The mics' cleaning alone, in place of the recording, so that it can be laid over the drums' own sound. */
+function cleaningOf(
   song: Song,
-  audio: readonly Float32Array[][],
   types: readonly string[],
-): Promise<Float32Array[]> {
-  const alone = { ...song, mics: song.mics.map((m) => cleaningOf(m, types)) };
+  gate: (mic: Mic) => ProcessorState["params"] | null = () => null,
+): Song {
+  const processor = (mic: Mic, p: ProcessorState): ProcessorState => {
+    const own = p.type === "gate" ? gate(mic) : null;
+    const params =
+      own ??
+      (p.type === "delay" ? { delay: 0 } : p.type === "polarity" ? { polarity: "as recorded" } : p.params);
+    const on = p.type === "trim" || p.type === "pan" || (types.includes(p.type) && (p.on || own !== null));
+    return { ...p, on, params };
+  };
+  return { ...song, mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => processor(m, p)) })) };
+}
+
+/** What the mics give; first channel, by mic. */
+async function stemsOf(song: Song, audio: readonly Float32Array[][]): Promise<Float32Array[]> {
   const out = song.mics.map(() => new Float32Array(song.frames));
   const filled = song.mics.map(() => 0);
-  await renderSong(alone, memoryReader(audio), { kit: false, stems: true, buses: false }, (name, channels, frames) => {
+  await renderSong(song, memoryReader(audio), { kit: false, stems: true, buses: false }, (name, channels, frames) => {
     const m = song.mics.findIndex((x) => name === `stem:${x.id}`);
     out[m]!.set(channels[0]!.subarray(0, frames), filled[m]!);
     filled[m]! += frames;
@@ -46,10 +54,15 @@ interface Row extends CleanScore {
   readonly way: string;
 }
 const rows: Row[] = [];
-const ways = {
-  proposed: ["cancel", "gate", "dynamicEq"],
-  "cancel alone": ["cancel"],
-  "gate alone": ["gate"],
+const ways: Record<string, (song: Song, facts: Facts) => Song> = {
+  proposed: (song) => cleaningOf(song, ["cancel", "gate", "dynamicEq"]),
+  "cancel alone": (song) => cleaningOf(song, ["cancel"]),
+  "gate by strokes": (song, facts) => cleaningOf(song, ["gate"], (m) => plainGate(facts, m)?.params ?? null),
+};
+const references = {
+  "best fixed gate": bestGate,
+  "best expander": bestExpander,
+  "best crushed copy": bestCrushedCopy,
 };
 for (const { name, make, seed } of kits) {
   const { kit, song: played } = make(seed);
@@ -58,7 +71,9 @@ for (const { name, make, seed } of kits) {
   const recorded = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: [...readAudio(micFile(m, demoSampleRate)).channels] })); // prettier-ignore
   const mix = await mixSteps(name, recorded, demoSampleRate, { through: "clean", tighten: {} });
   const audio = mix.mics.map((m) => m.channels);
-  const results = await Promise.all(Object.values(ways).map((types) => cleanedBy(mix.song, audio, types)));
+  const results = await Promise.all(
+    Object.values(ways).map((way) => stemsOf(way(mix.song, mix.facts), audio)),
+  );
   mics.forEach((m, i) => {
     const { piece, unplayed, reference, silent, lateBy } = mix.song.mics[i]!;
     if (!isShell(piece) || unplayed || silent || m.spec.drift !== 0) return;
@@ -69,8 +84,7 @@ for (const { name, make, seed } of kits) {
     const score = (way: string, x: Float32Array) =>
       rows.push({ kit: name, drum: `${piece.replace(/\d|floor/, "tom").replace("tomtom", "tom")}${reference ? ", second mic" : ""}`, way, ...cleanScore(own, raw, x, frames(false), frames(true), demoSampleRate) }); // prettier-ignore
     Object.keys(ways).forEach((way, w) => score(way, results[w]![i]!));
-    score("best fixed gate", bestGate(own, raw, demoSampleRate));
-    score("best expander", bestExpander(own, raw, demoSampleRate));
+    for (const [way, make] of Object.entries(references)) score(way, make(own, raw, demoSampleRate));
   });
   process.stderr.write(`${name}\n`);
 }
@@ -80,7 +94,7 @@ const at = (list: readonly number[], q: number) => sorted(list)[Math.min(sorted(
 const one = (x: number) => (Number.isFinite(x) ? x.toFixed(1) : "-").padStart(6);
 process.stdout.write("drum                way               SI-SDR +dB: middle, worst   bleed dB: middle, least   strokes dB: middle, 5 of 100   ghosts kept   clicks\n"); // prettier-ignore
 for (const drum of [...new Set(rows.map((r) => r.drum))].sort())
-  for (const way of [...Object.keys(ways), "best fixed gate", "best expander"]) {
+  for (const way of [...Object.keys(ways), ...Object.keys(references)]) {
     const own = rows.filter((r) => r.drum === drum && r.way === way);
     const gains = own.map((r) => r.siSdrGainDb);
     const bleed = own.map((r) => r.bleedDb);

@@ -1,5 +1,6 @@
 import { siSdr } from "../../demo/cleanScore";
 import { processChain } from "../../src/core/engine/processChain";
+import { designButterworth, filtered } from "../../src/core/signal/biquad";
 import { newProcessor } from "../../src/core/song/create";
 
 /** Thresholds that are tried, dB under the mic's peak. */
@@ -36,3 +37,23 @@ export const bestExpander = (own: Float32Array, raw: Float32Array, sampleRate: n
       return v * 10 ** (Math.max(-40, Math.min(0, 2 * (db - threshold))) / 20);
     });
   });
+
+/**
+ * The mic less a crushed, high-passed copy of itself, which holds what is quiet and no more than the threshold of what is
+ * loud, at its best cut-off and threshold (common practice, no source).
+ */
+export function bestCrushedCopy(own: Float32Array, raw: Float32Array, sampleRate: number): Float32Array {
+  const tried = [500, 1000, 2000].map((cutOff) => {
+    const high = filtered(raw, designButterworth("high", cutOff, 2, sampleRate));
+    return best(own, raw, (threshold) => {
+      const limit = 10 ** (threshold / 20);
+      const release = Math.exp(-1 / (0.05 * sampleRate));
+      let level = 0;
+      return raw.map((v, i) => {
+        level = Math.max(Math.abs(high[i]!), release * level);
+        return v - high[i]! * Math.min(1, limit / Math.max(level, 1e-9));
+      });
+    });
+  });
+  return tried.reduce((a, b) => (siSdr(own, b) > siSdr(own, a) ? b : a));
+}
