@@ -15,7 +15,7 @@ class BandLanes {
   readonly shapes: BandShape[];
   constructor(private readonly format: LaneFormat) {
     const { memory, owners } = format;
-    this.rows = new KernelRows(memory, owners, { params: 16, state: 14 });
+    this.rows = new KernelRows(memory, owners, { params: 17, state: 14 });
     this.shapes = owners.map(() => "off");
   }
   set(owner: number, values: AnyValues, name: string, byLevel: boolean): void {
@@ -24,7 +24,7 @@ class BandLanes {
     const { shape } = d;
     this.shapes[owner] = shape;
     const is = (wanted: BandShape) => Number(shape === wanted);
-    const rows = [is("low shelf"), is("high shelf"), is("bell"), d.g, d.k, d.d1, d.d2, d.d3, d.restDb, d.rangeDb, d.threshold, d.attack, d.release, d.holdFrames, Number(byLevel), Number(paired[owner])]; // prettier-ignore
+    const rows = [is("low shelf"), is("high shelf"), is("bell"), d.g, d.k, d.d1, d.d2, d.d3, d.restDb, d.rangeDb, d.threshold, d.attack, d.release, d.holdFrames, Number(byLevel), Number(paired[owner]), Number(d.whole)]; // prettier-ignore
     this.rows.set(owner, rows);
     this.rows.put(owner, designedRow, NaN);
   }
@@ -67,7 +67,11 @@ export class DynamicEqLanes implements LaneProcessor {
         kernels.dynamicBand(rows.params.pointer, rows.state.pointer, heard, struck, x, frames);
   }
   reductionDb(owner: number): number {
-    const [low, high] = this.bands as [BandLanes, BandLanes];
-    return -(high.shapes[owner] === "off" ? low : high).rows.read(owner, gainRow);
+    let deepest = Infinity;
+    for (let b = 0; b < this.bands.length; b++) {
+      const { shapes, rows } = this.bands[b]!;
+      if (shapes[owner] !== "off") deepest = Math.min(deepest, rows.read(owner, gainRow));
+    }
+    return deepest === Infinity ? 0 : -deepest;
   }
 }

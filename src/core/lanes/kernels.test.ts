@@ -39,6 +39,7 @@ const settings: [string, string, Record<string, ParamValue>][] = [
   ["gate by both, slow", "gate", { opens: "both", threshold: -20, release: 1.5, attack: 0.02 }],
   ["dynamic EQ by level", "dynamicEq", { lowShape: "low shelf" }],
   ["dynamic EQ by hits, bells", "dynamicEq", { opens: "hits", lowShape: "bell", highShape: "bell", highFrequency: 4000 }],
+  ["dynamic EQ, eight bands", "dynamicEq", { opens: "both", lowShape: "bell", lowFrequency: 90, band3Shape: "bell", band4Shape: "low shelf", band5Shape: "high shelf", band5Range: 9, band6Shape: "bell", band6Hears: "whole mic", band7Shape: "bell", band7Threshold: -40, band8Shape: "bell", band8Gain: 4 }],
   ["EQ with everything", "eq", fullEq],
   ["compressor, peak", "compressor", { threshold: -30, knee: 12 }],
   ["compressor, RMS, no knee", "compressor", { threshold: -30, knee: 0, detector: "RMS", highPass: 100, mix: 60, makeup: 6 }],

@@ -5,8 +5,11 @@ import { fastGain } from "../signal/fastMath";
 import { dbToGain } from "../signal/level";
 import { HitCursor } from "./opening";
 
-/** Bands of the dynamic EQ. */
-export const dynamicBands = ["low", "high"] as const;
+/** Bands of the dynamic EQ: two for bleed, and six for whatever else. */
+export const dynamicBands = ["low", "high", "band3", "band4", "band5", "band6", "band7", "band8"] as const;
+export type DynamicBand = (typeof dynamicBands)[number];
+/** What a band is set by, behind its name. */
+export const bandValues = ["Shape", "Frequency", "Width", "Gain", "Range", "Threshold", "Hears", "Attack", "Hold", "Release"] as const; // prettier-ignore
 
 const band = (
   name: string,
@@ -14,6 +17,7 @@ const band = (
   shape: readonly [string, ...string[]],
   hz: number,
   release: number,
+  { gain, range, attack } = { gain: -18, range: 18, attack: 0.0002 },
 ) => ({
   [`${name}Shape`]: choice(`${title} band`, shape, "What the band does to its side of the corner."),
   [`${name}Frequency`]: number(
@@ -34,18 +38,35 @@ const band = (
     "Width of a bell; steepness of a shelf.",
     "log",
   ),
-  [`${name}Gain`]: number(`${title} gain`, "dB", -48, 24, -18, "Gain at rest."),
-  [`${name}Range`]: number(`${title} range`, "dB", -48, 48, 18, "What the signal adds to the gain at rest."),
+  [`${name}Gain`]: number(`${title} gain`, "dB", -48, 24, gain, "Gain at rest."),
+  [`${name}Range`]: number(
+    `${title} range`,
+    "dB",
+    -48,
+    48,
+    range,
+    "What the signal adds to the gain at rest.",
+  ),
   [`${name}Threshold`]: number(`${title} threshold`, "dB", -80, 0, -30, "Level in the band that moves it."),
-  [`${name}Attack`]: number(`${title} attack`, "s", 0.00005, 0.1, 0.0002, "Time to move to 63 %.", "log"),
+  [`${name}Hears`]: choice(
+    `${title} hears`,
+    ["band", "whole mic"],
+    "Whether its level is that of the band or of everything.",
+  ),
+  [`${name}Attack`]: number(`${title} attack`, "s", 0.00005, 0.1, attack, "Time to move to 63 %.", "log"),
   [`${name}Hold`]: number(`${title} hold`, "s", 0, 0.5, 0.01, "Time it stays moved."),
   [`${name}Release`]: number(`${title} release`, "s", 0.005, 2, release, "Time to go back to 37 %.", "log"),
 });
+
+/** The bands beyond the two for bleed wait at these frequencies, Hz, and take 6 dB off what gets loud. */
+const further = [200, 500, 1000, 2500, 5000, 9000];
+const taming = { gain: 0, range: -6, attack: 0.001 };
 
 export const dynamicEqParams: ParamTable = {
   opens: choice("Moved by", ["level", "hits", "both"], "The level in each band, the hits found, or either."),
   ...band("low", "Low", ["off", "low shelf", "bell"], 700, 0.1),
   ...band("high", "High", ["high shelf", "bell", "off"], 700, 0.03),
+  ...Object.assign({}, ...further.map((hz, i) => band(`band${i + 3}`, `Band ${i + 3}`, ["off", "bell", "low shelf", "high shelf"], hz, 0.1, taming))), // prettier-ignore
 };
 
 /** Look-ahead in seconds: a band begins to move this much before a stroke. */
@@ -63,6 +84,8 @@ export function designBand(v: AnyValues, name: string, rate: number) {
   const d1 = 1 / (1 + g * (g + k));
   return {
     shape: v[`${name}Shape`] as BandShape,
+    /** Its detector hears the whole mic. */
+    whole: v[`${name}Hears`] === "whole mic",
     g,
     k,
     /** Detector's coefficients: the band's filter at rest. */
@@ -112,6 +135,10 @@ class Band {
 
   /** What the band's detector hears of one frame. */
   listen(x: number): number {
+    const level = this.filterDetector(x);
+    return this.rest.whole ? Math.abs(x) : level;
+  }
+  private filterDetector(x: number): number {
     const v3 = x - this.detector[1]!;
     const v1 = this.rest.d1 * this.detector[0]! + this.rest.d2 * v3;
     const v2 = this.detector[1]! + this.rest.d2 * this.detector[0]! + this.rest.d3 * v3;
@@ -171,9 +198,9 @@ class Band {
 }
 
 /**
- * Dynamic EQ with a low and a high band. Latency 1 ms in whole frames.
+ * Dynamic EQ of eight bands, those for bleed first. Latency 1 ms in whole frames.
  *
- *   input --> delay (1 ms) --> low band --> high band --> output
+ *   input --> delay (1 ms) --> low band --> high band --> bands 3 to 8 --> output
  *     '--> detector per band, or the hits --> hold, attack, release --> gain of the band
  *
  * Shape   with A^2 the gain: A (A s^2 + sqrt(A) s / Q + 1) / (s^2 + sqrt(A) s / Q + A) for the high shelf, mirrored for
@@ -189,6 +216,7 @@ class DynamicEq implements Processor {
   private lines: DelayLine[] = [];
   private dry: Float32Array[] = [];
   private readonly bands = dynamicBands.map(() => new Band());
+  private readonly working: Band[] = [];
   private readonly cursor = new HitCursor();
   private byLevel = true;
   private byHits = false;
@@ -203,6 +231,8 @@ class DynamicEq implements Processor {
     this.byLevel = values["opens"] !== "hits";
     this.byHits = values["opens"] !== "level";
     this.bands.forEach((band, i) => band.set(values, dynamicBands[i]!, this.sampleRate));
+    this.working.length = 0;
+    for (const band of this.bands) if (band.shape !== "off") this.working.push(band);
   }
   reset(): void {
     for (const line of this.lines) line.reset();
@@ -215,28 +245,27 @@ class DynamicEq implements Processor {
     const first = source[0]!;
     const channels = input.length;
     for (let ch = 0; ch < channels; ch++) this.lines[ch]!.process(input[ch]!, this.dry[ch]!, frames);
-    const [low, high] = this.bands as [Band, Band];
+    const { working, byLevel } = this;
     for (let i = 0; i < frames; i++) {
       const heard = Math.abs(first[i]!) >= Math.abs(second[i]!) ? first[i]! : second[i]!;
       const struck = this.byHits && position + i - this.cursor.latest(hits, position + i) < 1;
       for (let ch = 0; ch < channels; ch++) output[ch]![i] = this.dry[ch]![i]!;
-      if (low.shape !== "off") {
-        low.move(this.byLevel ? low.listen(heard) : 0, struck, this.byLevel);
-        for (let ch = 0; ch < channels; ch++) output[ch]![i] = low.run(output[ch]![i]!, ch);
-      }
-      if (high.shape !== "off") {
-        high.move(this.byLevel ? high.listen(heard) : 0, struck, this.byLevel);
-        for (let ch = 0; ch < channels; ch++) output[ch]![i] = high.run(output[ch]![i]!, ch);
+      for (let b = 0; b < working.length; b++) {
+        const band = working[b]!;
+        band.move(byLevel ? band.listen(heard) : 0, struck, byLevel);
+        for (let ch = 0; ch < channels; ch++) output[ch]![i] = band.run(output[ch]![i]!, ch);
       }
     }
-    this.reductionDb = -(high.shape === "off" ? low.gainDb : high.gainDb);
+    let deepest = Infinity;
+    for (let b = 0; b < working.length; b++) deepest = Math.min(deepest, working[b]!.gainDb);
+    this.reductionDb = working.length > 0 ? -deepest : 0;
   }
 }
 
 export const dynamicEq: ProcessorType = {
   type: "dynamicEq",
   label: "Dynamic EQ",
-  help: "Shelves or bells that every stroke opens: bleed stays down, ghost notes and sustain stay.",
+  help: "Up to eight shelves or bells that strokes or levels move: bleed stays down between strokes, or a ring is tamed.",
   params: dynamicEqParams,
   create: () => new DynamicEq(),
 };

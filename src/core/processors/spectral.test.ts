@@ -72,6 +72,25 @@ describe("dynamic EQ", () => {
   test.each([
     ["high shelf", { lowShape: "off", highShape: "high shelf", highFrequency: 700, highGain: -18 }],
     ["low shelf", { highShape: "off", lowShape: "low shelf", lowFrequency: 300, lowGain: -12 }],
+    [
+      "eight bands",
+      {
+        lowShape: "low shelf",
+        highShape: "high shelf",
+        band3Shape: "bell",
+        band4Shape: "low shelf",
+        band5Shape: "high shelf",
+        band6Shape: "bell",
+        band7Shape: "bell",
+        band8Shape: "bell",
+        band3Gain: -4,
+        band4Gain: 3,
+        band5Gain: 5,
+        band6Gain: -7,
+        band7Gain: 6,
+        band8Gain: -3,
+      },
+    ],
     ["bell", { lowShape: "off", highShape: "bell", highFrequency: 2000, highWidth: 2, highGain: 9 }],
   ])("%s at rest has its closed-form response", (_, values) => {
     const [y] = run(dynamicEq, { opens: "hits", ...values }, impulse(16384, 100));
@@ -84,6 +103,16 @@ describe("dynamic EQ", () => {
     expect(dynamicResponseDb(full, 0, 700, rate)).toBeCloseTo(-9, 6);
     expect(dynamicResponseDb(full, 1, 5000, rate)).toBeCloseTo(0, 6);
   });
+  test("a bell at 5 kHz is moved by a loud 100 Hz tone when it hears the whole mic, and not when it hears its band", () => {
+    const x = sine(100, 0.5, 1).map((v, i) => v + 0.001 * Math.sin((2 * Math.PI * 5000 * i) / rate));
+    const change = (hears: string) => {
+      const values = { opens: "level", lowShape: "off", highShape: "off", band3Shape: "bell", band3Frequency: 5000, band3Width: 2, band3Range: -12, band3Hears: hears };
+      const [y] = run(dynamicEq, values, x);
+      return levelAt(y!.slice(24000, 48000), 5000) - levelAt(x.slice(24000, 48000), 5000);
+    };
+    expect(change("whole mic")).toBeLessThan(-11);
+    expect(Math.abs(change("band"))).toBeLessThan(0.5);
+  }); // prettier-ignore
   test("a hit opens it at once; between hits the bleed is down by its gain", () => {
     const x = noise(rate, 5);
     const values = { opens: "hits", lowShape: "off", highFrequency: 20, highGain: -18, highRange: 18 };

@@ -3,7 +3,7 @@ import { checkParam } from "../params";
 import { processorType } from "../processors";
 import { newProcessor, newTighten } from "./create";
 import { mostClockPpm } from "../signal/respeed";
-import { pieces, places, type Edit, type Mic, type Song } from "./song";
+import { pieces, places, type Edit, type Mic, type ProcessorState, type Song } from "./song";
 
 /** Upgrades from one version of the format to the next, by the version they start from. */
 const upgrades: Record<number, (song: Record<string, unknown>) => Record<string, unknown>> = {
@@ -43,14 +43,23 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
       mics: (song["mics"] as object[]).map((m) => ({ ownEdits: [], ...m })),
     };
   },
-  // Mics may cancel what the others hear, by how they hear the drums: to be measured anew.
+  // Mics may cancel what the others hear, by how they hear the drums: to be measured anew. The dynamic EQ got more bands.
   4: (song) => ({
     ...song,
     formatVersion: 5,
     bleed: {},
-    mics: (song["mics"] as Mic[]).map((m) => ({ ...m, chain: [newProcessor(m.id, "cancel"), ...m.chain] })),
+    mics: (song["mics"] as Mic[]).map((m) => ({
+      ...m,
+      chain: [newProcessor(m.id, "cancel"), ...m.chain.map(withDefaults(m.id, "dynamicEq"))],
+    })),
   }),
 };
+
+/** Completes the values of processors of a type that got more of them. */
+const withDefaults =
+  (owner: string, type: string) =>
+  (p: ProcessorState): ProcessorState =>
+    p.type === type ? { ...p, params: { ...newProcessor(owner, type).params, ...p.params } } : p;
 
 /** A stored document in the newest format. */
 export function upgradeSong(json: object): Song {

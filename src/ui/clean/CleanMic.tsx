@@ -1,7 +1,8 @@
 "use client";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { othersHeard } from "../../core/clean/treatments";
 import type { Proposal } from "../../core/gather/proposal";
+import type { DynamicBand } from "../../core/processors/dynamicEq";
 import { processorOf } from "../../core/song/create";
 import type { Mic } from "../../core/song/song";
 import { shortName } from "../shared/format";
@@ -10,6 +11,7 @@ import { ProposalCard } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { BleedAlong } from "./BleedAlong";
 import { CloseCalls } from "./CloseCalls";
+import { DynamicEqPanel } from "./DynamicEqPanel";
 import { LevelPicture } from "./LevelPicture";
 import { shiftLevels, verdict } from "./levels";
 import { PassPicture } from "./PassPicture";
@@ -30,6 +32,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
   const levels = useMemo(() => shiftLevels(facts.levels[mic.id] ?? noLevels, trim), [facts, mic.id, trim]);
   const threshold = gate!.params["threshold"] as number;
   const opens = gate!.params["opens"];
+  const [band, setBand] = useState<DynamicBand>("high");
   const { value: judged, busy, error } = useCleaning(mic);
   return (
     <div className="bench-columns">
@@ -46,7 +49,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           <LevelPicture mic={mic} gate={gate!} levels={levels} />
           <PassPicture mic={mic} judged={judged} />
         </div>
-        <TonePicture mic={mic} dynamicEq={dynamicEq!} />
+        <TonePicture mic={mic} dynamicEq={dynamicEq!} band={band} onBand={setBand} />
       </div>
       <aside className="settings">
         {proposals.map((p) => (
@@ -67,12 +70,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           first={["opens", "threshold", "range", "hold", "release"]}
         />
         <CloseCalls mic={mic} threshold={threshold} trim={trim} />
-        <ProcessorPanel
-          owner={mic}
-          state={dynamicEq!}
-          meter
-          first={["opens", "highFrequency", "highGain", "highRange", "highRelease", "lowShape"]}
-        />
+        <DynamicEqPanel mic={mic} state={dynamicEq!} band={band} onBand={setBand} />
         <BleedAlong mic={mic} value={judged?.along ?? null} />
       </aside>
     </div>

@@ -9,7 +9,8 @@ import { useParams } from "../shared/ProcessorPanel";
 import { levelSeries } from "./levels";
 
 export const gateSpec = (name: string): NumberParam => processorType("gate").params[name] as NumberParam;
-export const within = (s: NumberParam, v: number): number => Math.min(s.max, Math.max(s.min, v));
+export const within = (s: Pick<NumberParam, "min" | "max">, v: number): number =>
+  Math.min(s.max, Math.max(s.min, v));
 const half = (v: number): number => Math.round(2 * v) / 2;
 
 /** Levels of main strokes, ghost notes and bleed on one axis, with what opens and closes the gate drawn through. */

@@ -2,17 +2,31 @@
 import { useMemo } from "react";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
+import { dynamicBands, type DynamicBand } from "../../core/processors/dynamicEq";
 import { dynamicResponseDb } from "../../core/processors/dynamicEqResponse";
 import { curveFrequencies } from "../../core/shape/spectrum";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { useEvidence } from "../shared/evidenceClient";
-import { frequencyAxis, Legend, Plot, type Series } from "../shared/Plot";
+import { frequencyAxis, Legend, Plot, type Handle, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { bandName } from "./DynamicEqPanel";
 import { within } from "./LevelPicture";
 
+/** Range of the picture, dB. */
+const lowest = -72;
+const highest = 12;
+
+interface Props {
+  readonly mic: Mic;
+  readonly dynamicEq: ProcessorState;
+  /** The band that is set in the panel. */
+  readonly band: DynamicBand;
+  readonly onBand: (band: DynamicBand) => void;
+}
+
 /** Spectra of a mic at its drum's strokes and between them, with the dynamic EQ's curves at rest and at a stroke. */
-export function TonePicture({ mic, dynamicEq }: { mic: Mic; dynamicEq: ProcessorState }) {
+export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
   const { hits, sampleRate } = useSong((s) => s.song!);
   const set = useParams(mic, dynamicEq);
   const color = mic.piece.replace(/\d/, "");
@@ -42,8 +56,24 @@ export function TonePicture({ mic, dynamicEq }: { mic: Mic; dynamicEq: Processor
       ...bands,
     ]; // prettier-ignore
   }, [spectra.value, dynamicEq, color, sampleRate]);
-  const corner = dynamicEq.params["highFrequency"] as number;
-  const spec = processorType("dynamicEq").params["highFrequency"] as NumberParam;
+  const clip = (name: string, v: number) => within(processorType("dynamicEq").params[name] as NumberParam, v);
+  const handles = dynamicEq.on
+    ? dynamicBands
+        .filter((b) => dynamicEq.params[`${b}Shape`] !== "off")
+        .map((b): Handle => {
+          const [frequency, gain] = [`${b}Frequency`, `${b}Gain`] as const;
+          return {
+            id: b,
+            x: dynamicEq.params[frequency] as number,
+            y: within({ min: lowest, max: highest }, dynamicEq.params[gain] as number),
+            label: `Band ${bandName(b)}`,
+            drag: (x, y, done) => {
+              if (b !== band) onBand(b);
+              set({ [frequency]: clip(frequency, Number(x.toPrecision(3))), [gain]: clip(gain, Math.round(2 * y) / 2) }, done); // prettier-ignore
+            },
+          };
+        })
+    : [];
   return (
     <>
       <Legend series={tones} />
@@ -52,20 +82,8 @@ export function TonePicture({ mic, dynamicEq }: { mic: Mic; dynamicEq: Processor
           caption={`Spectrum of ${mic.file} at its strokes and between them`}
           series={tones}
           x={frequencyAxis}
-          y={{ label: "Level, dB", min: -72, max: 12 }}
-          marks={
-            dynamicEq.on
-              ? [
-                  {
-                    id: "corner",
-                    axis: "x",
-                    value: corner,
-                    label: `high band ${corner >= 1000 ? `${(corner / 1000).toFixed(2)} kHz` : `${corner.toFixed(0)} Hz`}`,
-                    drag: (v, done) => set({ highFrequency: within(spec, Number(v.toPrecision(3))) }, done),
-                  },
-                ]
-              : []
-          }
+          y={{ label: "Level, dB", min: lowest, max: highest }}
+          handles={handles}
         />
       </div>
     </>

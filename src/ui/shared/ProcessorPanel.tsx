@@ -81,19 +81,21 @@ interface Props {
   readonly state: ProcessorState;
   /** Parameters shown first; the rest is one click deeper. */
   readonly first: readonly string[];
+  /** All that is shown at all, where that is not everything. */
+  readonly only?: readonly string[];
   readonly meter?: boolean;
   readonly children?: ReactNode;
 }
 
 /** Switch and settings of one processor, made from its declaration. */
-export function ProcessorPanel({ owner, state, first, meter = false, children }: Props) {
+export function ProcessorPanel({ owner, state, first, only, meter = false, children }: Props) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
   const chosen = useSong((s) => s.processor === state.id);
   const [more, setMore] = useState(false);
   const type = processorType(state.type);
   const set = useParams(owner, state);
   const { chooseProcessor } = useSong.getState();
-  const rest = Object.keys(type.params).filter((name) => !first.includes(name));
+  const rest = (only ?? Object.keys(type.params)).filter((name) => !first.includes(name));
   const section = useSection();
   const values = valuesIn(state, section);
   const differs = Object.keys(state.bySection ?? {});

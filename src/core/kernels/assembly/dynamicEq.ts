@@ -2,7 +2,7 @@ import { flushed } from "./lanes";
 import { exp2Double } from "./math";
 
 // Rows of a band's parameters; src/core/lanes/dynamicEqLanes.ts writes them.
-const IS_LOW = 0, IS_HIGH = 1, IS_BELL = 2, G = 3, K = 4, D1 = 5, D2 = 6, D3 = 7, REST = 8, RANGE = 9, THRESHOLD = 10, ATTACK = 11, RELEASE = 12, HOLD = 13, BY_LEVEL = 14, PAIRED = 15;
+const IS_LOW = 0, IS_HIGH = 1, IS_BELL = 2, G = 3, K = 4, D1 = 5, D2 = 6, D3 = 7, REST = 8, RANGE = 9, THRESHOLD = 10, ATTACK = 11, RELEASE = 12, HOLD = 13, BY_LEVEL = 14, PAIRED = 15, IS_WHOLE = 16;
 // Rows of its state.
 const HEARD1 = 0, HEARD2 = 1, Z1 = 2, Z2 = 3, HELD = 4, SHARE = 5, GAIN = 6, DESIGNED = 7, A1 = 8, A2 = 9, A3 = 10, M0 = 11, M1 = 12, M2 = 13;
 
@@ -15,7 +15,7 @@ const table: usize = memory.data<f64>([1, 2, 1e-6, 0.999999, 0.01]);
 
 /** One band over two lanes: x is changed in place, `detector` is the signal before the latency. */
 function twoLanes(p: usize, s: usize, detector: usize, struck: usize, x: usize, frames: i32): void {
-  const isLow = is(p, IS_LOW), isHigh = is(p, IS_HIGH), isBell = is(p, IS_BELL), byLevel = is(p, BY_LEVEL), paired = is(p, PAIRED);
+  const isLow = is(p, IS_LOW), isHigh = is(p, IS_HIGH), isBell = is(p, IS_BELL), byLevel = is(p, BY_LEVEL), paired = is(p, PAIRED), isWhole = is(p, IS_WHOLE);
   const works = v128.or(v128.or(isLow, isHigh), isBell);
   const gRest = row(p, G), kRest = row(p, K), d1 = row(p, D1), d2 = row(p, D2), d3 = row(p, D3);
   const rest = row(p, REST), range = row(p, RANGE), threshold = row(p, THRESHOLD);
@@ -37,7 +37,8 @@ function twoLanes(p: usize, s: usize, detector: usize, struck: usize, x: usize, 
     h2 = f64x2.sub(f64x2.mul(two, v2), h2);
     const kv1 = f64x2.mul(kRest, v1);
     const above = f64x2.sub(f64x2.sub(heard, kv1), v2);
-    const level = f64x2.abs(v128.bitselect(v2, v128.bitselect(kv1, above, isBell), isLow));
+    const inBand = v128.bitselect(v2, v128.bitselect(kv1, above, isBell), isLow);
+    const level = f64x2.abs(v128.bitselect(heard, inBand, isWhole));
     let opens = v128.and(byLevel, f64x2.ge(level, threshold));
     if (struck) opens = v128.or(opens, i64x2.extend_low_i32x4_s(v128.load64_zero(struck + o)));
     held = v128.bitselect(holdFrames, f64x2.pmax(f64x2.sub(held, one), zero), opens);
