@@ -1,6 +1,7 @@
 import { newMic, newProcessor, newSong } from "../../src/core/song/create";
 import type { ParamValue } from "../../src/core/params";
-import type { ProcessorState, Song } from "../../src/core/song/song";
+import { bleedBands } from "../../src/core/bleed/bands";
+import { drumPieces, type Piece, type ProcessorState, type Song } from "../../src/core/song/song";
 import { noise } from "../../src/core/testing/signals";
 
 export const rate = 48000;
@@ -43,14 +44,22 @@ export const ffmpegGraph = [
   "pan=stereo|c0=0.7071*c0|c1=0.7071*c0",
 ].join(",");
 
+const heardBy: readonly Piece[] = [...drumPieces, "overhead"];
+
 /** A song with everything switched on in every mic and bus, and eight buses. */
 export function busySong(mics: number): Song {
   const names = Array.from({ length: mics }, (_, i) => `m${i}`);
   const song = newSong(
     "bench",
     rate,
-    names.map((id) => newMic({ id, file: `${id}.wav`, audio: null, channels: 1, frames: 60 * rate, piece: "snare", place: "top", sure: 1 })),
+    names.map((id, i) => newMic({ id, file: `${id}.wav`, audio: null, channels: 1, frames: 60 * rate, piece: heardBy[i % heardBy.length]!, place: "close", sure: 1 })),
   ); // prettier-ignore
+  // Every mic hears every drum, so that cancelling has all to tell apart.
+  const heard = {
+    usualDb: new Array<number>(bleedBands).fill(-30),
+    drums: Object.fromEntries(drumPieces.map((p) => [p, new Array<number>(bleedBands).fill(-15)])),
+  };
+  const bleed = Object.fromEntries(names.map((id) => [id, [heard]]));
   const on = (state: ProcessorState): ProcessorState => ({
     ...state,
     on: true,
@@ -69,6 +78,7 @@ export function busySong(mics: number): Song {
   const buses = [...again, ...song.buses].map((b) => ({ ...b, muted: false, chain: b.chain.map(on) }));
   return {
     ...song,
+    bleed,
     buses,
     mics: song.mics.map((m) => ({
       ...m,

@@ -20,7 +20,7 @@ function cancelSentence(m: Mic, others: number, gate: GateChoice | null, strokes
   const rest = gate
     ? `a gate opened by its ${strokes} strokes for ${ms(gate.hold)} takes ${gate.range} dB of what is left between them`
     : "no gate, so that ghost notes and tails stay whole";
-  return `Cancel what ${others} other drums leave in ${m.file}, under its strokes too; ${rest}.`;
+  return `Cancel what ${others === 1 ? "1 other drum leaves" : `${others} other drums leave`} in ${m.file}, under its strokes too; ${rest}.`;
 }
 
 /**
@@ -28,6 +28,36 @@ function cancelSentence(m: Mic, others: number, gate: GateChoice | null, strokes
  * quieter still; a gate alone where it is not known how the mic hears the others.
  */
 export function proposeClean(song: Song, facts: Facts): Proposal[] {
+  return [...proposeShells(song, facts), ...proposePans(song, facts)];
+}
+
+/** Pans less apart than this are the same, %. */
+const samePan = 5;
+const side = (pan: number): string =>
+  pan === 0 ? "the middle" : `${Math.abs(pan)} % ${pan < 0 ? "left" : "right"}`;
+
+/** Cymbals' own mics are brought where the overheads put the cymbal, so that it stays in one place. */
+function proposePans(song: Song, facts: Facts): Proposal[] {
+  return song.mics.flatMap((m): Proposal[] => {
+    const pan = facts.pans[m.id];
+    const now = processorOf(m, "pan");
+    if (pan === undefined || m.silent || m.unplayed) return [];
+    const away = Math.abs((now.params["position"] as number) - pan);
+    if (away > 0 && away < samePan) return [];
+    return [
+      {
+        id: `pan:${m.id}`,
+        step: "clean",
+        owner: m.id,
+        sentence: `Pan ${m.file} to ${side(pan)}, where the overheads put the ${m.piece}.`,
+        figure: side(pan),
+        operation: { op: "setProcessor", owner: m.id, processor: now.id, params: { position: pan } },
+      },
+    ];
+  });
+}
+
+function proposeShells(song: Song, facts: Facts): Proposal[] {
   return song.mics.flatMap((m): Proposal[] => {
     const levels = facts.levels[m.id];
     const alone = plainGate(facts, m);

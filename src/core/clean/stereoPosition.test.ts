@@ -3,7 +3,17 @@ import { newMic, newSong } from "../song/create";
 import { applyAll } from "../song/operations";
 import { hitAt } from "../testing/playing";
 import { noise } from "../testing/signals";
-import { cymbalPlaces, cymbalStrokes, placeAtStroke, readAfter, readBefore } from "./stereoPosition";
+import { noFacts } from "../gather/proposal";
+import { designPan } from "../processors/simple";
+import { proposeClean } from "./proposeClean";
+import {
+  cymbalPlaces,
+  cymbalStrokes,
+  pansByOverheads,
+  placeAtStroke,
+  readAfter,
+  readBefore,
+} from "./stereoPosition";
 
 const rate = 48000;
 const frames = Math.round((readBefore + readAfter) * rate);
@@ -36,6 +46,24 @@ describe("where cymbals sit", () => {
     const place = placeAtStroke(gated, gated.hits[0]!, stretch(0.4));
     expect(place.before).toBeGreaterThan(-0.25);
     expect(place.after).toBeCloseTo(-0.5, 1);
+  });
+  test("a cymbal's own mic is panned where the overheads put it, by the law of the pan", () => {
+    const times = [1, 2, 3, 4];
+    const hits = times.map((t) => hitAt("hat", t));
+    const long = (gain: number) => {
+      const x = new Float32Array(5 * rate);
+      for (const t of times) x.set(noise(4800, t).map((v) => gain * v), t * rate);
+      return x;
+    };
+    const mics = [...song.mics.slice(0, 2), newMic({ id: "hh", file: "hh", audio: "hh", channels: 1, frames: 5 * rate, piece: "hat", place: "close", sure: 1 })];
+    const audio = [[long(0.3)], [long(0.1)], [long(0.5)]];
+    const pans = pansByOverheads(mics, audio, hits, rate);
+    const [left, right] = designPan(pans["hh"]!, true);
+    expect((right - left) / (right + left)).toBeCloseTo(-0.5, 1);
+    expect(pansByOverheads(mics.slice(1), audio.slice(1), hits, rate)).toEqual({}); // one overhead has no sides
+    expect(pansByOverheads(mics, audio, hits.slice(2), rate)).toEqual({}); // two strokes are too few
+    const [proposal] = proposeClean({ ...newSong("t", rate, mics), hits }, { ...noFacts, pans });
+    expect(proposal).toMatchObject({ id: "pan:hh", step: "clean", operation: { params: { position: pans["hh"] } } });
   });
   test("strokes that fall on a shell's are left out where there are others; the middle over strokes is told", () => {
     const hits = [...Array.from({ length: 30 }, (_, i) => hitAt("hat", 1 + i / 2)), ...Array.from({ length: 15 }, (_, i) => hitAt("snare", 1.01 + i))];

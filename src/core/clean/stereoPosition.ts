@@ -1,6 +1,7 @@
 import { cancelStretch } from "./cancelStretch";
 import { processChain } from "../engine/processChain";
 import { panGains } from "../measure/panGains";
+import { observes } from "../bleed/observers";
 import { designButterworth, filtered } from "../signal/biquad";
 import { median } from "../signal/level";
 import { processorOf } from "../song/create";
@@ -26,7 +27,7 @@ export interface CymbalPlace {
   readonly strokes: number;
   /** In the overheads alone. */
   readonly overheads: number;
-  /** In all mics, not cleaned and cleaned. */
+  /** With all close mics, not cleaned and cleaned. */
   readonly before: number;
   readonly after: number;
 }
@@ -44,9 +45,14 @@ export function cymbalStrokes(hits: readonly Hit[]): Hit[] {
 }
 
 /** Position from the high energy of both sides. */
-function positionOf(left: Float32Array, right: Float32Array, sampleRate: number): number {
+function positionOf(
+  left: Float32Array,
+  right: Float32Array,
+  sampleRate: number,
+  before = readBefore,
+): number {
   const high = designButterworth("high", heardAbove, 2, sampleRate);
-  const from = Math.round(readBefore * sampleRate);
+  const from = Math.round(before * sampleRate);
   const level = (x: Float32Array) =>
     Math.sqrt(
       filtered(x, high)
@@ -73,8 +79,8 @@ function mixed(
 }
 
 /**
- * Where hat, ride and crash sit between left and right at one of their strokes: in the overheads alone, in all mics as
- * they are placed, and with their cleaning.
+ * Where hat, ride and crash sit between left and right at one of their strokes: in the overheads alone, with all close
+ * mics as they are placed, and with their cleaning. Rooms are left out: they hear the kit from elsewhere.
  * Shape   stretch [mic][channel] from `readBefore` before the stroke to `readAfter` behind it.
  */
 export function placeAtStroke(
@@ -87,7 +93,7 @@ export function placeAtStroke(
   const first = (stroke.time - readBefore) * sampleRate;
   const kit = song.mics
     .map((mic, at) => ({ mic, at }))
-    .filter(({ mic }) => isKitMic(song, mic) && !mic.silent);
+    .filter(({ mic }) => isKitMic(song, mic) && observes(mic));
   const through = (types: readonly string[], audio = stretch) =>
     kit.map(({ mic, at }) => {
       const channels = audio[at]!;
@@ -127,3 +133,39 @@ export const cymbalPlaces = (
       },
     ];
   });
+
+/** What is read before and behind a stroke to place a cymbal in the overheads, s. */
+const panBefore = 0.02;
+const panAfter = 0.07;
+const fewestStrokes = 3;
+
+/**
+ * Pan in % at which a cymbal's own mic sits where the overheads put the cymbal, by mic id. Only where two sides of
+ * overheads are known and the cymbal is struck often enough.
+ * Source  the pan's law has left and right as cosine and sine, whose difference over their sum is the tangent of the way
+ *         from the middle.
+ * Shape   audio per mic and channel from the song's first frame on.
+ */
+export function pansByOverheads(
+  mics: readonly Mic[],
+  audio: readonly (readonly Float32Array[])[],
+  hits: readonly Hit[],
+  sampleRate: number,
+): Record<string, number> {
+  const overheads = mics.flatMap((mic, i) => (mic.piece === "overhead" && !mic.silent ? [{ mic, channels: audio[i]! }] : [])); // prettier-ignore
+  if (overheads.reduce((sum, o) => sum + o.channels.length, 0) < 2) return {};
+  const strokes = cymbalStrokes(hits);
+  const frames = Math.round((panBefore + panAfter) * sampleRate);
+  return Object.fromEntries(
+    mics.flatMap((mic): [string, number][] => {
+      const own = strokes.filter((h) => h.piece === mic.piece);
+      if (!cymbals.includes(mic.piece) || mic.silent || mic.unplayed || own.length < fewestStrokes) return [];
+      const places = own.map(({ time }) => {
+        const from = Math.max(0, Math.round((time - panBefore) * sampleRate));
+        const near = overheads.map((o) => ({ mic: o.mic, channels: o.channels.map((x) => x.subarray(from, from + frames)) })); // prettier-ignore
+        return positionOf(...mixed(near, frames), sampleRate, panBefore);
+      });
+      return [[mic.id, Math.round((400 / Math.PI) * Math.atan(median(places)))]];
+    }),
+  );
+}

@@ -6,6 +6,7 @@ import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
+import { pansByOverheads } from "../clean/stereoPosition";
 import { measureTails } from "../clean/tails";
 import { bandEnergies } from "../hits/bandEnergies";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
@@ -174,6 +175,7 @@ export async function gatherFacts(
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
     Object.keys(noFacts).map((kind) => [kind, {}]),
   );
+  facts["pans"] = pansByOverheads(mics, audio, hits, sampleRate);
   for (const found of analysis.events) facts["events"]![found.piece] = found;
   mics.forEach((mic, i) => {
     for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;

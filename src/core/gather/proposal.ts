@@ -56,6 +56,8 @@ export interface Facts {
       readonly { piece: Piece; channel: number; delaySamples: number; polarity: 1 | -1; confidence: number }[]
     >
   >;
+  /** By mic id of a cymbal: pan in % at which it sits where the overheads put the cymbal. */
+  readonly pans: Readonly<Record<string, number>>;
   /** By mic id: loudness, LUFS. */
   readonly loudness: Readonly<Record<string, number>>;
   /** By mic id of a layer whose strokes stray against its drum: by how much each. */
@@ -74,6 +76,7 @@ export const noFacts: Facts = {
   tone: {},
   squeeze: {},
   arrivals: {},
+  pans: {},
   loudness: {},
   layers: {},
   events: {},

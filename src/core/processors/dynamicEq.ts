@@ -19,7 +19,7 @@ const band = (
   release: number,
   { gain, range, attack } = { gain: -18, range: 18, attack: 0.0002 },
 ) => ({
-  [`${name}Shape`]: choice(`${title} band`, shape, "What the band does to its side of the corner."),
+  [`${name}Shape`]: choice(`${title} shape`, shape, "What the band does to its side of the corner."),
   [`${name}Frequency`]: number(
     `${title} corner`,
     "Hz",

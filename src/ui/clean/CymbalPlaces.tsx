@@ -12,7 +12,7 @@ const moved = 0.1;
 const said = (p: number): string =>
   Math.abs(p) < 0.02 ? "middle" : `${Math.round(100 * Math.abs(p))} % ${p < 0 ? "left" : "right"}`;
 
-/** One cymbal between left and right: in the overheads, in all mics, and cleaned. */
+/** One cymbal between left and right: in the overheads, with all close mics, and cleaned. */
 function Line({ place }: { place: CymbalPlace }) {
   const x = (p: number) => 150 + 140 * p;
   const { overheads, before, after, piece, strokes } = place;
@@ -28,7 +28,7 @@ function Line({ place }: { place: CymbalPlace }) {
           width="300"
           height="24"
           role="img"
-          aria-label={`${pieceNames[piece]}: overheads ${said(overheads)}, all mics ${said(before)}, cleaned ${said(after)}`}
+          aria-label={`${pieceNames[piece]}: overheads ${said(overheads)}, close mics too ${said(before)}, cleaned ${said(after)}`}
         >
           <line x1="10" x2="290" y1="12" y2="12" stroke="var(--line-strong)" />
           <line x1="150" x2="150" y1="6" y2="18" stroke="var(--line-strong)" />
@@ -73,8 +73,8 @@ export function CymbalPlaces() {
         </Button>
         <span className="hint">
           {measured
-            ? `above 3 kHz at their strokes${old ? "; something was changed since" : ""}. Square: overheads alone; ring: all mics; dot: all mics, cleaned.`
-            : "Between left and right, in the overheads alone, with all mics, and cleaned."}
+            ? `above 3 kHz at their strokes${old ? "; something was changed since" : ""}. Square: overheads alone; ring: with all close mics; dot: these cleaned.`
+            : "Between left and right, in the overheads alone, with all close mics, and cleaned."}
         </span>
       </header>
       {measured && (
@@ -84,7 +84,7 @@ export function CymbalPlaces() {
               <th>Cymbal</th>
               <th>left — right</th>
               <th className="number">Overheads</th>
-              <th className="number">All mics</th>
+              <th className="number">Close mics too</th>
               <th className="number">Cleaned</th>
             </tr>
           </thead>

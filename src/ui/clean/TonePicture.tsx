@@ -66,7 +66,7 @@ export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
             id: b,
             x: dynamicEq.params[frequency] as number,
             y: within({ min: lowest, max: highest }, dynamicEq.params[gain] as number),
-            label: `Band ${bandName(b)}`,
+            label: bandName(b).charAt(0),
             drag: (x, y, done) => {
               if (b !== band) onBand(b);
               set({ [frequency]: clip(frequency, Number(x.toPrecision(3))), [gain]: clip(gain, Math.round(2 * y) / 2) }, done); // prettier-ignore
