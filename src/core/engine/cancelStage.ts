@@ -125,8 +125,7 @@ interface Hearing {
 export class CancelStage {
   /** Frames by which everything is late; 0 where no chain holds the processor. */
   readonly latency: number;
-  /** [mic][channel], the last block. */
-  readonly outputs: readonly (readonly Float32Array[])[];
+  private readonly own: readonly (readonly Float32Array[])[];
   private readonly histories: readonly (readonly History[])[];
   private readonly size: number;
   private readonly fft: RealFft;
@@ -158,7 +157,7 @@ export class CancelStage {
     this.sampleRate = sampleRate;
     this.size = lookFrames(sampleRate);
     this.latency = kitLatency(song);
-    this.outputs = mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(laneFrames)));
+    this.own = mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(laneFrames)));
     const frames = Math.max(laneFrames, this.latency);
     this.histories = mics.map((m) => Array.from({ length: m.channels }, () => new History(frames)));
     this.fft = RealFft.of(this.size);
@@ -268,16 +267,31 @@ export class CancelStage {
     this.fresh = true;
   }
 
+  /** Takes its outputs from another stage that gets and does the same, and rests; null: from itself. True when it begins anew. */
+  share(other: CancelStage | null, position: number): boolean {
+    const begins = this.taken !== null && other === null;
+    if (begins) this.reset(position);
+    this.taken = other;
+    return begins && this.latency > 0;
+  }
+  private taken: CancelStage | null = null;
+
+  /** [mic][channel], the last block. */
+  get outputs(): readonly (readonly Float32Array[])[] {
+    return this.taken ? this.taken.outputs : this.own;
+  }
+
   /** One block of every mic. Shape: inputs per mic and channel; results in `outputs`. `positions` of the input. */
   process(inputs: readonly Planar[], positions: PositionLine): void {
+    if (this.taken) return;
     if (this.latency === 0) {
       for (let m = 0; m < inputs.length; m++)
-        for (let ch = 0; ch < inputs[m]!.length; ch++) this.outputs[m]![ch]!.set(inputs[m]![ch]!);
+        for (let ch = 0; ch < inputs[m]!.length; ch++) this.own[m]![ch]!.set(inputs[m]![ch]!);
       return;
     }
     for (let m = 0; m < inputs.length; m++)
       for (let ch = 0; ch < inputs[m]!.length; ch++)
-        this.histories[m]![ch]!.exchange(inputs[m]![ch]!, this.outputs[m]![ch]!);
+        this.histories[m]![ch]!.exchange(inputs[m]![ch]!, this.own[m]![ch]!);
     for (let i = 0; i < this.treated.length; i++) {
       const { handle } = this.treated[i]!;
       handle.moveTo(positions.at(this.latency));
@@ -300,7 +314,7 @@ export class CancelStage {
       if (!this.works(t) || t.looks < looksToFill) continue;
       const step = Math.sign(handle.goal - handle.share) / switchFrames;
       for (let ch = 0; ch < t.wet.length; ch++) {
-        const y = this.outputs[t.mic]![ch]!;
+        const y = this.own[t.mic]![ch]!;
         const wet = t.wet[ch]!.playing;
         let { share } = handle;
         for (let f = 0; f < laneFrames; f++) {

@@ -107,12 +107,13 @@ export class Engine {
     return this.bank.nodes.find((n) => n.mic.id === id)?.panned ?? this.mixer.chainOutput(id);
   }
   /**
-   * Takes mics that are the same from another engine of the same structure, which is run first. True when mics that were
-   * taken run themselves again and begin with silence.
+   * Takes mics that are the same from another engine of the same structure, which is run first; and, with `stageSame`, what
+   * comes into the chains. True when something that was taken runs by itself again and begins with silence.
    */
-  share(other: Engine, same: readonly boolean[], position: number): boolean {
+  share(other: Engine, same: readonly boolean[], stageSame: boolean, position: number): boolean {
     this.panned = this.bank.nodes.map((n, m) => (same[m] ? other.bank.nodes[m]!.panned : n.panned));
-    return this.bank.rest(same, position);
+    const alone = this.stage.share(stageSame ? other.stage : null, position);
+    return this.bank.rest(same, position) || alone;
   }
   /** Moves a mic or bus by a gain beside its fader, to match the loudness of two sides. */
   setMatch(id: string, gain: number): void {

@@ -2,6 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../engine/engine";
 import { applyAll, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
+import { bleedSong } from "../testing/bleedSong";
 import { largestDifference } from "../testing/signals";
 import { testSong } from "../testing/songs";
 import { plainListening, type Comparison, type Listening } from "./listening";
@@ -229,3 +230,38 @@ describe("both sides of a comparison", () => {
     expect(power(after) - power(before)).toBeCloseTo(-6, 0);
   });
 });
+
+describe("cancelling on both sides", () => {
+  const { song, audio } = bleedSong();
+  const cancelled = applyAll(song, [set("kick", "cancel", {}), set("snare", "cancel", {}), set("snare", "compressor", { threshold: -30 })]);
+  /** The other side of a comparison, unmatched, and the same song played alone from the start. */
+  function bothWays(comparison: Comparison): [Float32Array, Float32Array] {
+    const sides = new Sides(cancelled);
+    sides.listen(listening(comparison, "without", { matched: false }));
+    const there = play(sides, audio, 0, 1500);
+    const alone = play(new Sides(otherSide(cancelled, comparison)!), audio, 0, 1500);
+    return [there.subarray(64000), alone.subarray(64000)];
+  }
+  test("a compressor is compared on the same cancelled mics", () => {
+    const [there, alone] = bothWays(without("snare.compressor"));
+    expect(largestDifference(there, alone)).toBeLessThan(1e-6);
+  });
+  test("cancelling itself is compared with the mic as it came", () => {
+    const [there, alone] = bothWays(without("snare.cancel"));
+    expect(power(there.map((v, i) => v - alone[i]!)) - power(alone)).toBeLessThan(-40);
+    const [, withIt] = bothWays(without("snare.compressor"));
+    expect(power(alone.map((v, i) => v - withIt[i]!)) - power(alone)).toBeGreaterThan(-30);
+  });
+  test("from a compressor to cancelling and back nothing is heard twice or lost", () => {
+    const sides = new Sides(cancelled);
+    sides.listen(listening(without("snare.compressor"), "without", { matched: false }));
+    play(sides, audio, 0, 400);
+    sides.listen(listening(without("snare.cancel"), "without", { matched: false }));
+    play(sides, audio, 400, 800);
+    sides.listen(listening(without("snare.compressor"), "without", { matched: false }));
+    const there = play(sides, audio, 800, 1500);
+    const alone = play(new Sides(otherSide(cancelled, without("snare.compressor"))!), audio, 0, 1500).subarray(800 * blockFrames);
+    // Looks begin elsewhere after a change, so that gains differ a little.
+    expect(power(there.subarray(40000).map((v, i) => v - alone[i + 40000]!)) - power(alone)).toBeLessThan(-30);
+  });
+}); // prettier-ignore

@@ -3,7 +3,7 @@ import { Fader, stereoBlock } from "../engine/fader";
 import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
 import { dbToGain } from "../signal/level";
-import type { Song } from "../song/song";
+import type { Mic, Song } from "../song/song";
 import { sameStructure } from "../song/structure";
 import { plainListening, type Comparison, type Listening } from "./listening";
 import { LoopLoudness } from "./loopLoudness";
@@ -105,7 +105,10 @@ export class Sides {
     const sameTime =
       here.edits === there.edits && here.hits === there.hits && here.sections === there.sections;
     const same = there.mics.map((m, i) => sameTime && m === here.mics[i]);
-    if (other.engine.share(this.engine, same, this.position)) other.filling = this.latency;
+    // Mics that differ behind it still get the same from the stage before the chains.
+    const stageSame =
+      sameTime && here.bleed === there.bleed && here.mics.every((m, i) => sameStart(m, there.mics[i]!));
+    if (other.engine.share(this.engine, same, stageSame, this.position)) other.filling = this.latency;
   }
 
   listen(listening: Listening): void {
@@ -258,6 +261,11 @@ export class Sides {
     }
   }
 }
+
+/** True for mics that go into their chains alike. */
+const sameStart = (a: Mic, b: Mic): boolean =>
+  a === b ||
+  (a.chain[0] === b.chain[0] && a.piece === b.piece && a.silent === b.silent && a.ownEdits === b.ownEdits);
 
 const difference = (here: number, there: number): number =>
   Number.isFinite(here) && Number.isFinite(there)

@@ -15,13 +15,21 @@ const plans = new Map<number, RealFft>();
 export class RealFft {
   private readonly fft: FFT;
   private readonly complex: Float64Array;
-  private readonly work: Float64Array;
+  private readonly half: FFT;
+  private readonly halfIn: Float64Array;
+  private readonly halfOut: Float64Array;
+  private readonly cos: Float64Array;
+  private readonly sin: Float64Array;
   private readonly input: Float64Array;
 
   constructor(readonly size: number) {
     this.fft = new FFT(size);
     this.complex = new Float64Array(2 * size);
-    this.work = new Float64Array(2 * size);
+    this.half = new FFT(size / 2);
+    this.halfIn = new Float64Array(size);
+    this.halfOut = new Float64Array(size);
+    this.cos = Float64Array.from({ length: size / 2 }, (_, k) => Math.cos((2 * Math.PI * k) / size));
+    this.sin = Float64Array.from({ length: size / 2 }, (_, k) => Math.sin((2 * Math.PI * k) / size));
     this.input = new Float64Array(size);
   }
 
@@ -46,11 +54,10 @@ export class RealFft {
   ): void {
     const { input } = this;
     input.fill(0);
-    const n = Math.min(length, this.size);
-    for (let i = 0; i < n; i++) {
-      const at = from + i;
-      if (at >= 0 && at < x.length) input[i] = window ? x[at]! * window[i]! : x[at]!;
-    }
+    const first = Math.max(0, -from);
+    const last = Math.min(length, this.size, x.length - from);
+    if (window) for (let i = first; i < last; i++) input[i] = x[from + i]! * window[i]!;
+    else for (let i = first; i < last; i++) input[i] = x[from + i]!;
     this.fft.realTransform(this.complex, input);
     for (let k = 0; k <= this.size / 2; k++) {
       out.re[k] = this.complex[2 * k]!;
@@ -58,19 +65,21 @@ export class RealFft {
     }
   }
 
-  /** Real signal of a half spectrum, into `out` (size frames). */
-  inverse(spectrum: Spectrum, out: Float64Array): void {
+  /**
+   * Real signal of a half spectrum, into `out` (size frames), by a complex transform of half the size: even frames are
+   * its real, odd ones its imaginary parts. The spectrum is that of a real signal: bins 0 and size/2 are real.
+   */
+  inverse({ re, im }: Spectrum, out: Float64Array): void {
     const half = this.size / 2;
-    for (let k = 0; k <= half; k++) {
-      this.complex[2 * k] = spectrum.re[k]!;
-      this.complex[2 * k + 1] = spectrum.im[k]!;
+    const { halfIn, halfOut, cos, sin } = this;
+    for (let k = 0; k < half; k++) {
+      const dr = 0.5 * (re[k]! - re[half - k]!);
+      const di = 0.5 * (im[k]! + im[half - k]!);
+      halfIn[2 * k] = re[k]! - dr - (dr * sin[k]! + di * cos[k]!);
+      halfIn[2 * k + 1] = im[k]! - di + (dr * cos[k]! - di * sin[k]!);
     }
-    for (let k = 1; k < half; k++) {
-      this.complex[2 * (this.size - k)] = spectrum.re[k]!;
-      this.complex[2 * (this.size - k) + 1] = -spectrum.im[k]!;
-    }
-    this.fft.inverseTransform(this.work, this.complex);
-    for (let i = 0; i < this.size; i++) out[i] = this.work[2 * i]!;
+    this.half.inverseTransform(halfOut, halfIn);
+    for (let i = 0; i < this.size; i++) out[i] = halfOut[i]!;
   }
 }
 
