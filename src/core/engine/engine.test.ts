@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
-import { applyAll, type Operation } from "../song/operations";
+import { applyAll, keepsStructure, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
+import { sameStructure } from "../song/structure";
 import { testSong } from "../testing/songs";
 import { largestDifference } from "../testing/signals";
 import { blockFrames, Engine } from "./engine";
@@ -220,3 +221,44 @@ describe("loops", () => {
     expect(power(round.subarray(9600 - 640, 9600 - 128)) - power(round.subarray(5200, 8000))).toBeLessThan(3);
   });
 });
+
+describe("a key from another mic", () => {
+  const frames = 48000;
+  const { song, audio } = testSong(frames);
+  // The kick sounds in the first half only; the snare all the time, ten times as quiet as the gate's threshold.
+  const mics = [[audio[0]![0]!.map((v, i) => (i < frames / 2 ? v : 0))], [audio[1]![0]!.map((v) => 0.002 * v)], audio[2]!];
+  const gated = applyAll(song, [set("snare", "gate", { opens: "level", threshold: -30, hysteresis: 3, range: 60, hold: 0.01, release: 0.01 }, true)]);
+  const keyed = applyAll(gated, [{ op: "setMic", mic: "snare", values: { key: "kick" } }]);
+  const power = (x: Float32Array, from: number, to: number) => db(Math.sqrt(x.slice(from, to).reduce((s, v) => s + v * v, 0) / (to - from)));
+
+  test("the gate of one mic is opened by what another hears, and by nothing else", async () => {
+    const own = (await render(gated, mics))["stem:snare"]![0]!;
+    const out = (await render(keyed, mics))["stem:snare"]![0]!;
+    const raw = mics[1]![0]!;
+    expect(power(own, 12000, 20000) - power(raw, 12000, 20000)).toBeLessThan(-55);
+    expect(Math.abs(power(out, 12000, 20000) - power(raw, 12000, 20000))).toBeLessThan(0.1);
+    expect(power(out, 36000, 44000) - power(raw, 36000, 44000)).toBeLessThan(-55);
+  });
+  test("other mics keep their samples; the mic with a key runs apart; a lost key is none", async () => {
+    const [a, b] = [await render(gated, mics), await render(keyed, mics)];
+    expect(largestDifference(a["stem:kick"]![0]!, b["stem:kick"]![0]!)).toBe(0);
+    expect(groupMics(keyed).find((g) => g.includes(1))).toEqual([1]);
+    const lost = applyAll(gated, [{ op: "setMic", mic: "snare", values: { key: "gone" } }]);
+    expect(largestDifference((await render(lost, mics))["stem:snare"]![0]!, a["stem:snare"]![0]!)).toBe(0);
+  });
+  test("live and offline agree, and both songs need engines of their own", async () => {
+    const engine = Engine.of(keyed);
+    engine.reset(0);
+    const live = new Float32Array(frames + 4096);
+    for (let at = 0; at + blockFrames <= live.length; at += blockFrames) {
+      const block = mics.map((m) => m.map((x) => { const b = new Float32Array(blockFrames); b.set(x.subarray(Math.min(at, frames), Math.min(frames, at + blockFrames))); return b; }));
+      engine.process(block, at);
+      live.set(engine.mixer.output[0]!, at);
+    }
+    const { kit } = await render(keyed, mics);
+    const heard = live.subarray(engine.latency, frames);
+    expect(largestDifference(heard, kit![0]!.subarray(0, heard.length))).toBe(0);
+    expect(sameStructure(gated, keyed)).toBe(false);
+    expect(keepsStructure({ op: "setMic", mic: "snare", values: { key: "kick" } })).toBe(false);
+  });
+}); // prettier-ignore

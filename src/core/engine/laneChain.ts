@@ -25,6 +25,15 @@ export const widthAfterChain = ({ chain, channels }: ChainOwner): number =>
 /** Lanes a chain needs: the most channels anywhere in it. */
 export const lanesOf = widthAfterChain; // no processor gives fewer channels than it takes
 
+export interface LaneChainOptions {
+  /** Channels of the signal that detectors listen to instead of their input; 0: none. */
+  readonly keyChannels?: number;
+  /** Which types of processors listen to it. */
+  readonly keyed?: (type: string) => boolean;
+  readonly scalar?: boolean;
+  readonly pans?: boolean;
+}
+
 /**
  * The chains of up to four lanes of mics or buses, side by side: same types in the same order, each with values of its
  * own. Write `inputs`, call `process`, read `outputs`.
@@ -39,6 +48,7 @@ export class LaneChain {
   private readonly lanes: Place[];
   private readonly keys: Place[];
   private readonly keyLines: LaneHold[] = [];
+  private readonly keyed: readonly boolean[];
   private readonly x: number;
   private readonly keyX: number;
 
@@ -47,7 +57,7 @@ export class LaneChain {
     private readonly memory: LaneMemory,
     owners: readonly ChainOwner[],
     sampleRate: number,
-    { keyChannels = 0, scalar = false, pans = false } = {},
+    { keyChannels = 0, keyed = () => true, scalar = false, pans = false }: LaneChainOptions = {},
   ) {
     const types = owners[0]!.chain.map((p) => p.type);
     if (owners.some((o) => o.chain.length !== types.length || o.chain.some((p, i) => p.type !== types[i])))
@@ -78,6 +88,7 @@ export class LaneChain {
       return new LaneSlot(format, states, around, { keyChannels, scalar });
     });
     this.spread = pans ? new SpreadLanes(memory, this.owners, owners.map((o) => o.channels === 1)) : null; // prettier-ignore
+    this.keyed = types.map((type) => keyChannels > 0 && keyed(type));
     this.latency = this.slots.reduce((sum, s) => sum + s.latency, 0);
     if (keyChannels > 0)
       this.keyLines = this.slots.map((s) => new LaneHold(memory.kernels, memory, s.latency));
@@ -130,7 +141,7 @@ export class LaneChain {
     let behind = late;
     for (let s = 0; s < this.slots.length; s++) {
       const slot = this.slots[s]!;
-      slot.process(this.x, keyed ? this.keyX : 0, n, positions.at(behind));
+      slot.process(this.x, this.keyed[s] ? this.keyX : 0, n, positions.at(behind));
       if (keyed) this.keyLines[s]!.process(this.keyX, this.keyX, n);
       behind += slot.latency;
     }

@@ -27,6 +27,12 @@ const typesOf = (mic: Mic): string =>
     .map((p) => p.type)
     .join(" ");
 
+/** Index of the mic to which the detectors of another listen; -1: to itself. */
+const keyOf = ({ mics }: Song, m: number): number =>
+  mics[m]!.key === null ? -1 : mics.findIndex((k) => k.id === mics[m]!.key);
+/** Processors that listen to the key. */
+const listens = (type: string): boolean => type === "gate" || type === "dynamicEq";
+
 /**
  * Mics that share the lanes of one vector: equal chains, at most four lanes, stereo mics first so that pairs stay
  * together. Shape: lists of indices into the song's mics.
@@ -34,11 +40,15 @@ const typesOf = (mic: Mic): string =>
 export function groupMics(song: Song): number[][] {
   const lanes = (m: number) => lanesOf({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) });
   const order = song.mics.map((_, m) => m).sort((a, b) => lanes(b) - lanes(a) || a - b);
-  const groups: { types: string; used: number; mics: number[] }[] = [];
+  const groups: { types: string; alone: boolean; used: number; mics: number[] }[] = [];
   for (const m of order) {
     const types = typesOf(song.mics[m]!);
-    const fits = groups.find((g) => g.types === types && g.used + lanes(m) <= laneCount);
-    const group = fits ?? { types, used: 0, mics: [] };
+    // A mic with a key runs alone: its detectors hear what those beside it do not.
+    const alone = keyOf(song, m) >= 0;
+    const fits = alone
+      ? undefined
+      : groups.find((g) => !g.alone && g.types === types && g.used + lanes(m) <= laneCount);
+    const group = fits ?? { types, alone, used: 0, mics: [] };
     if (!fits) groups.push(group);
     group.mics.push(m);
     group.used += lanes(m);
@@ -60,6 +70,9 @@ class MicNode {
     readonly owner: number,
     /** Frames by which it comes in late. */
     private readonly late: number,
+    /** Indices into the song's mics: its own, and that of its key or -1. */
+    readonly index: number,
+    readonly key: number,
   ) {
     this.channels = chain.channels(owner).slice(0, mic.channels);
     this.panned = chain.spread!.channels(owner);
@@ -98,8 +111,8 @@ class MicNode {
 }
 
 /**
- * The chains of some or all mics of a song, each up to its pan, brought to one latency. Mics do not hear each other
- * here, so that a song's mics can be spread over threads without changing a sample.
+ * The chains of some or all mics of a song, each up to its pan, brought to one latency. Of other mics they hear at most
+ * what goes into their chains, as a key, so that a song's mics can be spread over threads without changing a sample.
  */
 export class MicBank {
   readonly nodes: readonly MicNode[];
@@ -132,9 +145,15 @@ export class MicBank {
     const nodes: MicNode[] = [];
     for (const group of groups) {
       const owners = group.map((m) => ({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) }));
-      const chain = new LaneChain(memory, owners, song.sampleRate, { pans: true });
+      const key = keyOf(song, group[0]!);
+      const keyChannels = key < 0 ? 0 : 1;
+      const chain = new LaneChain(memory, owners, song.sampleRate, {
+        pans: true,
+        keyChannels,
+        keyed: listens,
+      });
       chains.push(chain);
-      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner, late)));
+      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner, late, m, key)));
       yield;
     }
     return new MicBank(song, chains, nodes, late);
@@ -182,11 +201,12 @@ export class MicBank {
     return woken;
   }
 
-  /** One block of every mic. Shape: inputs in the order of `nodes`; results in `panned`, before the pan in `channels`. */
+  /** One block of every mic. Shape: inputs of all mics of the song, in its order; results in `panned`, before the pan in `channels`. */
   process(inputs: readonly Planar[], positions: PositionLine): void {
     for (let m = 0; m < this.nodes.length; m++) {
       const node = this.nodes[m]!;
-      node.chain.feed(node.owner, inputs[m]!);
+      node.chain.feed(node.owner, inputs[node.index]!);
+      if (node.key >= 0) for (const k of node.chain.keyChannels(node.owner)) k.set(inputs[node.key]![0]!);
       node.advance(positions);
     }
     for (let c = 0; c < this.chains.length; c++)

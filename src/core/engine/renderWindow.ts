@@ -57,7 +57,7 @@ export class WindowBank {
       const cut = (x: Float32Array) => x.subarray(at, at + laneFrames);
       this.positions.put(from + at);
       this.bank.process(
-        this.places.map((m) => window.inputs[m]!.map(cut)),
+        window.inputs.map((channels) => channels.map(cut)),
         this.positions,
       );
       this.places.forEach((m, i) => {

@@ -78,6 +78,7 @@ export const newMic = (facts: MicFacts): Mic => ({
   peakDbfs: 0,
   reference: null,
   lateBy: 0,
+  key: null,
   locked: false,
   ownEdits: [],
   chain: micChain.map((type) =>

@@ -35,6 +35,7 @@ export type MicValues = Partial<
     | "output"
     | "levelBySection"
     | "locked"
+    | "key"
     | "start"
     | "audio"
     | "clockPpm"
@@ -202,6 +203,7 @@ export const applyAll = (song: Song, operations: readonly Operation[]): Song =>
 /** True when an operation keeps mics, buses and chains as they are, so that a running engine can take it up. */
 export function keepsStructure(o: Operation): boolean {
   if (o.op === "several") return o.operations.every(keepsStructure);
-  if (o.op === "setMic") return !("start" in o.values || "audio" in o.values || "frames" in o.values);
+  if (o.op === "setMic")
+    return !("start" in o.values || "audio" in o.values || "frames" in o.values || "key" in o.values);
   return o.op !== "addMics" && o.op !== "removeMics";
 }

@@ -60,6 +60,8 @@ export interface Mic {
   readonly reference: string | null;
   /** Measured delay against the main mic, frames; when the drum's hits arrive here. */
   readonly lateBy: number;
+  /** Mic to which its gate and dynamic EQ listen, by id; null: to itself. */
+  readonly key: string | null;
   /** Its polarity and delay are right and no proposal touches them. */
   readonly locked: boolean;
   /** Cuts of this mic alone, in its own recorded time, before those of the whole kit: a layer that follows the hits. */

@@ -50,6 +50,7 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
     bleed: {},
     mics: (song["mics"] as Mic[]).map((m) => ({
       ...m,
+      key: null,
       chain: [newProcessor(m.id, "cancel"), ...m.chain.map(withDefaults(m.id, "dynamicEq"))],
     })),
   }),
@@ -131,6 +132,8 @@ export function readSong(json: unknown): Song {
       );
     if (typeof m.id !== "string" || typeof m.file !== "string")
       throw new TypeError("a mic lacks its id or file name");
+    if (m.key !== null && (m.key === m.id || !song.mics.some((k) => k.id === m.key)))
+      throw new RangeError(`${m.file}: its key ${String(m.key)} is no other mic of the song`);
     if (!pieces.includes(m.piece) || !places.includes(m.place))
       throw new RangeError(`${m.file}: unknown label ${m.piece}/${m.place}`);
   }

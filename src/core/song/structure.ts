@@ -22,6 +22,7 @@ export const sameStructure = (a: Song, b: Song): boolean =>
         x.audio === y.audio &&
         x.channels === y.channels &&
         x.start === y.start &&
+        x.key === y.key &&
         sameChain(x.chain, y.chain),
     ) &&
     sameList(

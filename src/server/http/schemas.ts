@@ -86,7 +86,7 @@ const tighten = Joi.object({
 const levelBySection = Joi.object().pattern(sectionId, level).max(500);
 const paramValues = Joi.object()
   .pattern(Joi.string().max(60), Joi.alternatives(Joi.number(), Joi.string().max(60)))
-  .max(60);
+  .max(200);
 const send = Joi.object({ bus: id, level: level.required(), beforeFader: Joi.boolean().required() });
 
 /** Operations that the interface may ask for. Mics come in by import only; parameters are checked by their declaration. */
@@ -127,6 +127,7 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
       muted: Joi.boolean(),
       soloed: Joi.boolean(),
       locked: Joi.boolean(),
+      key: id.allow(null).optional(),
       ownEdits: edits,
       start: Joi.number()
         .integer()

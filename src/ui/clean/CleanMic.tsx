@@ -12,6 +12,7 @@ import { useSong } from "../shared/songStore";
 import { BleedAlong } from "./BleedAlong";
 import { CloseCalls } from "./CloseCalls";
 import { DynamicEqPanel } from "./DynamicEqPanel";
+import { KeyChoice } from "./KeyChoice";
 import { LevelPicture } from "./LevelPicture";
 import { shiftLevels, verdict } from "./levels";
 import { PassPicture } from "./PassPicture";
@@ -68,7 +69,9 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           state={gate!}
           meter
           first={["opens", "threshold", "range", "hold", "release"]}
-        />
+        >
+          <KeyChoice mic={mic} />
+        </ProcessorPanel>
         <CloseCalls mic={mic} threshold={threshold} trim={trim} />
         <DynamicEqPanel mic={mic} state={dynamicEq!} band={band} onBand={setBand} />
         <BleedAlong mic={mic} value={judged?.along ?? null} />
