@@ -1,6 +1,6 @@
 import { cutSnippets } from "../gather/facts";
 import { averageSpectrum, type LevelCurve } from "../shape/spectrum";
-import type { Hit, Piece } from "../song/song";
+import { isShell, type Hit, type Piece } from "../song/song";
 
 /** What a mic holds at its strokes and between them. */
 export interface HitSpectra {
@@ -10,12 +10,21 @@ export interface HitSpectra {
   between: LevelCurve;
 }
 
-/** Instants of other drums' strokes that no stroke of this drum covers, s. */
+/** How long a drum's own sound covers the bleed behind a stroke, s. */
+const covers = (piece: Piece): number => (isShell(piece) && piece !== "kick" && piece !== "snare" ? 1 : 0.3);
+/** Events that are enough to leave out those that may lie under the drum's own tail, and the time that then must do, s. */
+const enoughEvents = 8;
+const shortest = 0.2;
+
+/** Instants of other drums' strokes that no stroke of this drum covers, s; where there are few, its tail may reach into them. */
 export function bleedTimes(hits: readonly Hit[], piece: Piece): number[] {
   const own = hits.filter((h) => h.piece === piece).map((h) => h.time);
-  return hits
-    .filter((h) => h.piece !== piece && !own.some((o) => h.time - o > -0.14 && h.time - o < 0.2))
-    .map((h) => h.time);
+  const clearOf = (seconds: number) =>
+    hits
+      .filter((h) => h.piece !== piece && !own.some((o) => h.time - o > -0.14 && h.time - o < seconds))
+      .map((h) => h.time);
+  const clear = clearOf(covers(piece));
+  return clear.length >= enoughEvents ? clear : clearOf(shortest);
 }
 
 /**

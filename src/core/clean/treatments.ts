@@ -1,6 +1,6 @@
 import { decayTime } from "./decay";
 import { processChain } from "../engine/processChain";
-import { median } from "../signal/level";
+import { median, quantile } from "../signal/level";
 import type { ParamValue } from "../params";
 import type { Facts } from "../gather/proposal";
 import { processorOf } from "../song/create";
@@ -107,20 +107,24 @@ export interface Instants {
   readonly bleed: readonly number[];
 }
 
-/** A decay is followed in steps of this, s, over so many. */
+/** A decay is followed in steps of this, s, until the next stroke of the drum in most cases, s. */
 const decayStep = 0.005;
-const decaySteps = 60;
+const decayRange = [0.25, 1.2] as const;
+/** Share of the strokes behind which another may come before their decay is over. */
+const shortGaps = 0.4;
 
-/** Main strokes whose decay no other stroke of the drum cuts short; all of them when there are none. */
-function decayStarts(
+/** Main strokes whose decay no other stroke of the drum cuts short, and how many steps it may be followed. */
+function decaysOf(
   mains: readonly number[],
   ghosts: readonly number[],
   sampleRate: number,
-): readonly number[] {
-  const length = decayStep * decaySteps * sampleRate;
-  const others = [...mains, ...ghosts];
-  const clear = mains.filter((f) => !others.some((o) => o > f + 1 && o < f + length));
-  return clear.length >= 3 ? clear : mains;
+): { starts: readonly number[]; steps: number } {
+  const all = [...mains, ...ghosts].sort((a, b) => a - b);
+  const gapOf = (f: number) => ((all.find((o) => o > f + 1) ?? Infinity) - f) / sampleRate;
+  const gaps = mains.map(gapOf);
+  const usual = gaps.length > 0 ? quantile(gaps, shortGaps) : 0;
+  const length = Math.min(decayRange[1], Math.max(decayRange[0], usual - 0.01));
+  return { starts: mains.filter((_, i) => gaps[i]! >= length), steps: Math.floor(length / decayStep) };
 }
 
 /** Seconds of a song that are judged, and events of each kind. */
@@ -156,7 +160,7 @@ export function judgeTreatment(
   const total = (y: Float32Array) =>
     within(bleed).reduce((sum, at) => sum + energy(y, at, -0.002, 0.06), 1e-12);
   const kept = within(ghosts).filter((at) => change(at, -0.001, 0.04) > -3).length;
-  const average = decayStarts(within(mains), ghosts, sampleRate);
+  const { starts, steps } = decaysOf(within(mains), ghosts, sampleRate);
   const middle = (list: number[]) => (list.length > 0 ? median(list) : 0);
   return {
     bleedDb: 10 * Math.log10(total(treated) / total(raw)),
@@ -165,8 +169,8 @@ export function judgeTreatment(
     ghosts: within(ghosts).length,
     sustainDb: middle(within(mains).map((at) => change(at, 0.08, 0.25))),
     decay: decayTime(
-      Array.from({ length: decaySteps }, (_, i) =>
-        average.reduce((sum, at) => sum + energy(treated, at, i * decayStep, (i + 1) * decayStep), 0),
+      Array.from({ length: steps }, (_, i) =>
+        starts.reduce((sum, at) => sum + energy(treated, at, i * decayStep, (i + 1) * decayStep), 0),
       ),
       decayStep,
     ),

@@ -15,6 +15,7 @@ import { DynamicEqPanel } from "./DynamicEqPanel";
 import { KeyChoice } from "./KeyChoice";
 import { LevelPicture } from "./LevelPicture";
 import { shiftLevels, verdict } from "./levels";
+import { OpenTimes } from "./OpenTimes";
 import { PassPicture } from "./PassPicture";
 import { TonePicture } from "./TonePicture";
 import { Treatments } from "./Treatments";
@@ -42,8 +43,9 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           {shortName(mic.file)}: strokes and bleed{" "}
           <small data-testid="verdict">
             {verdict(levels, threshold)}
-            {opens === "hits" && " by level; now the strokes found open it"}
-            {opens === "both" && " by level; now the strokes found open it, too"}
+            {opens === "hits" && " by level; strokes open it"}
+            {cancel!.on && " (before Cancel)"}
+            {opens === "both" && "; strokes open it too"}
           </small>
         </h2>
         <div className="row-plots half">
@@ -71,6 +73,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
           first={["opens", "threshold", "range", "hold", "release"]}
         >
           <KeyChoice mic={mic} />
+          <OpenTimes mic={mic} />
         </ProcessorPanel>
         <CloseCalls mic={mic} threshold={threshold} trim={trim} />
         <DynamicEqPanel mic={mic} state={dynamicEq!} band={band} onBand={setBand} />

@@ -4,6 +4,7 @@ import type { CymbalPlace } from "../../core/clean/stereoPosition";
 import { api } from "../shared/api";
 import { pieceNames } from "../shared/format";
 import { useSong } from "../shared/songStore";
+import { usePlaces } from "./placesStore";
 import { useMeasured } from "../shared/useMeasured";
 
 /** Share of the picture's width beside which a cymbal has left its place in the overheads. */
@@ -62,7 +63,16 @@ function Line({ place }: { place: CymbalPlace }) {
 /** Where hat and cymbals sit between left and right, before and after cleaning. */
 export function CymbalPlaces() {
   const song = useSong((s) => s.song!);
-  const { value: measured, of, busy, measure } = useMeasured(api.measurePlaces);
+  const {
+    value: measured,
+    of,
+    busy,
+    measure,
+  } = useMeasured(async (id) => {
+    const found = await api.measurePlaces(id);
+    usePlaces.setState({ song: id, places: found.places });
+    return found;
+  });
   const old = of !== null && of.mics !== song.mics;
   return (
     <section className="mono-check" aria-label="Where the cymbals sit">
@@ -73,7 +83,7 @@ export function CymbalPlaces() {
         </Button>
         <span className="hint">
           {measured
-            ? `above 3 kHz at their strokes${old ? "; something was changed since" : ""}. Square: overheads alone; ring: with all close mics; dot: these cleaned.`
+            ? `above 3 kHz at their strokes${old ? "; something was changed since" : ""}. Square: overheads alone; ring: with all close mics; dot: these cleaned. The plan shows it, too.`
             : "Between left and right, in the overheads alone, with all close mics, and cleaned."}
         </span>
       </header>

@@ -10,7 +10,7 @@ const names: Record<Treatment["id"], string> = {
   cancel: "Cancel",
   gate: "Gate",
   dynamicEq: "Dyn. EQ",
-  both: "Gate + EQ",
+  both: "Both",
 };
 
 const decayOf = (s: number | null): string => (s === null ? "–" : s.toFixed(2));

@@ -11,6 +11,7 @@ import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { labelMics, micDrag } from "../gather/labelMics";
 import { PlanPieces } from "./PlanPieces";
+import { PlanPlaces, placesHeight, useMeasuredPlaces } from "./PlanPlaces";
 import { planKit, type PlannedPiece } from "./layout";
 import { middle, turnPlan, useMoving } from "./moving";
 
@@ -58,6 +59,7 @@ export function KitPlan() {
   const step = useSong((s) => s.step);
   const facts = useSong((s) => s.facts);
   const proposals = useProposals(step);
+  const places = useMeasuredPlaces();
   const [audience, setAudience] = useState(false);
   const glows = useRef(new Map<string, SVGGElement>());
   const { pieces, far } = planKit(song.mics, song.plan);
@@ -107,7 +109,7 @@ export function KitPlan() {
     <section className="kit-plan" aria-label="Kit plan">
       <svg
         ref={svg}
-        viewBox="-118 -168 236 224"
+        viewBox={`-118 -168 236 ${224 + placesHeight(places.length)}`}
         role="group"
         onPointerMove={(event) => moving.move(event)}
         onPointerUp={(event) => moving.end(event)}
@@ -183,6 +185,7 @@ export function KitPlan() {
             </g>
           );
         })}
+        <PlanPlaces places={places} turn={turn} />
         {far.map(({ mic, x, y }) => (
           <g
             key={mic.id}
