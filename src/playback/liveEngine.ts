@@ -10,7 +10,7 @@ import { applyOperation } from "../core/song/operations";
 import type { Song } from "../core/song/song";
 import { Fader } from "../core/engine/fader";
 import type { EngineMessage, FromEngine } from "./messages";
-import { MeterBoard, watchedMost } from "./meterBoard";
+import { bandsMost, MeterBoard, watchedMost } from "./meterBoard";
 import { Ring } from "./ring";
 
 /** Blocks between two reports: about 11 ms at 48 kHz. */
@@ -76,6 +76,8 @@ export class LiveEngine {
   private fade = 0;
   private toFill = 0;
   private watched: readonly string[] = [];
+  private watchedBands: string | null = null;
+  private readonly bands = new Float64Array(bandsMost);
   private starved = 0;
   private blocks = 0;
   private failures = 0;
@@ -120,6 +122,9 @@ export class LiveEngine {
         break;
       case "watch":
         this.watched = message.ids.slice(0, watchedMost);
+        break;
+      case "watchBands":
+        this.watchedBands = message.id;
         break;
       case "capture":
         this.capture = {
@@ -279,6 +284,10 @@ export class LiveEngine {
     for (let m = 0; m < inputs.length; m++) board.putPeak(m, sides.engine.takePeak(m), peakFall);
     for (let i = 0; i < this.watched.length; i++)
       board.putReduction(i, sides.engine.reduction(this.watched[i]!));
+    if (this.watchedBands !== null) {
+      sides.engine.bandGains(this.watchedBands, this.bands);
+      board.putBands(this.bands);
+    }
     if ((this.blocks / reportEvery) % failuresEvery !== 0) return;
     const { failed } = sides.engine;
     if (failed.length !== this.failures) this.tell({ type: "failed", ids: failed });

@@ -38,6 +38,8 @@ export type EngineMessage =
   | { readonly type: "half"; readonly on: boolean }
   /** Processors whose gain reduction is reported, in this order. */
   | { readonly type: "watch"; readonly ids: readonly string[] }
+  /** The processor whose bands' gains are reported. */
+  | { readonly type: "watchBands"; readonly id: string | null }
   /** Hands back the next frames that are heard; for tests. */
   | { readonly type: "capture"; readonly frames: number };
 

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { allocateBoard, MeterBoard } from "./meterBoard";
+import { allocateBoard, bandsMost, MeterBoard } from "./meterBoard";
 
 describe("meter board", () => {
   test("the page reads what the worklet wrote; peaks fall and rise again", () => {
@@ -9,6 +9,7 @@ describe("meter board", () => {
     writer.put("position", 123456.5);
     writer.put("playing", 1);
     writer.putReduction(1, 4.5);
+    writer.putBands(Float64Array.from({ length: bandsMost }, (_, b) => (b === 2 ? NaN : -b)));
     writer.putPeak(0, 0.8, 0.5);
     writer.putPeak(0, 0.1, 0.5);
     expect(reader.read(2)).toMatchObject({
@@ -17,6 +18,8 @@ describe("meter board", () => {
       reductions: [0, 4.5],
       peaks: [0.4, 0],
     });
+    expect(reader.read(0).bands.slice(0, 4)).toEqual([-0, -1, NaN, -3]);
+    expect(reader.read(0).bands).toHaveLength(bandsMost);
     writer.putPeak(0, 0.9, 0.5);
     expect(reader.read(0).peaks[0]).toBe(0.9);
   });

@@ -1,5 +1,7 @@
 /** Processors whose gain reduction can be watched at a time. */
 export const watchedMost = 32;
+/** Bands of one processor whose gains can be watched. */
+export const bandsMost = 20;
 
 /** What the worklet tells some ninety times a second, read by the page whenever it draws. */
 export interface EngineState {
@@ -23,6 +25,8 @@ export interface EngineState {
   readonly measured: boolean;
   /** Gain reduction of the watched processors, dB, in their order. */
   readonly reductions: readonly number[];
+  /** Gains of the bands of one watched processor, dB; NaN: off or none. */
+  readonly bands: readonly number[];
   /** Times that playback ran dry in the middle of sound, since opening. */
   readonly starved: number;
 }
@@ -34,7 +38,8 @@ const fields = [
 type Field = (typeof fields)[number];
 const places = Object.fromEntries(fields.map((f, i) => [f, i])) as Record<Field, number>;
 const reductionsFrom = fields.length;
-const peaksFrom = reductionsFrom + watchedMost;
+const bandsFrom = reductionsFrom + watchedMost;
+const peaksFrom = bandsFrom + bandsMost;
 
 /** Shared memory for the meters of a song with so many mics. */
 export const allocateBoard = (mics: number): SharedArrayBuffer =>
@@ -58,6 +63,10 @@ export class MeterBoard {
   putReduction(index: number, db: number): void {
     this.values[reductionsFrom + index] = db;
   }
+  /** Shape  `bandsMost` gains. */
+  putBands(gains: Float64Array): void {
+    this.values.set(gains, bandsFrom);
+  }
   /** Raises a mic's peak, which falls by `fall` a report. */
   putPeak(mic: number, peak: number, fall: number): void {
     const at = peaksFrom + mic;
@@ -78,6 +87,7 @@ export class MeterBoard {
       matchDb: get("matchDb"),
       measured: get("measured") === 1,
       reductions: Array.from(this.values.subarray(reductionsFrom, reductionsFrom + watched)),
+      bands: Array.from(this.values.subarray(bandsFrom, peaksFrom)),
       starved: get("starved"),
     };
   }

@@ -47,6 +47,7 @@ export class Player {
   private again = false;
   private listening: Listening = plainListening;
   private watched: readonly string[] = [];
+  private watchedBands: string | null = null;
   private click: { beats: readonly number[]; accents: readonly boolean[] } = { beats: [], accents: [] };
   private half = false;
   private captured: ((c: { position: number; channels: readonly Float32Array[] }) => void) | null = null;
@@ -102,6 +103,7 @@ export class Player {
     this.toEngine({ type: "open", song: this.song, ring, board, listening: this.listening });
     this.toEngine({ type: "generation", generation: this.generation });
     this.toEngine({ type: "watch", ids: this.watched });
+    this.toEngine({ type: "watchBands", id: this.watchedBands });
     this.toEngine({ type: "click", ...this.click });
     this.toEngine({ type: "half", on: this.half });
     node.connect(context.destination);
@@ -256,6 +258,10 @@ export class Player {
   watch(ids: readonly string[]): void {
     this.watched = ids;
     this.toEngine({ type: "watch", ids });
+  }
+  watchBands(id: string | null): void {
+    this.watchedBands = id;
+    this.toEngine({ type: "watchBands", id });
   }
   /** Clicks on frames of the song, and which of them begin a bar; none: no click. */
   setClick(beats: readonly number[], accents: readonly boolean[]): void {

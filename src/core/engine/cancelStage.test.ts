@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { bleedBands } from "../bleed/bands";
 import { cancelStretch } from "../clean/cancelStretch";
 import { laneFrames } from "../lanes/laneMemory";
 import { cancelLatency } from "../processors/cancel";
@@ -136,5 +137,10 @@ describe("switching while it plays", () => {
     }
     expect(most).toBeGreaterThan(15);
     expect(stage.reductionDb(2)).toBe(0);
+    const [gains, none] = [new Float64Array(bleedBands).fill(NaN), new Float64Array(bleedBands).fill(NaN)];
+    stage.bandGains(1, gains);
+    stage.bandGains(2, none);
+    expect(gains.every((g) => g <= 0.01 && g >= -40.01)).toBe(true);
+    expect(none.every(Number.isNaN)).toBe(true);
   });
 });

@@ -5,7 +5,7 @@ import type { Planar } from "../processor";
 import { cancelLatency, type CancelValues } from "../processors/cancel";
 import { processorType } from "../processors";
 import { RealFft, type Spectrum } from "../signal/fft";
-import { dbToGain } from "../signal/level";
+import { dbToGain, gainToDb } from "../signal/level";
 import type { Mic, Piece, ProcessorState, Song } from "../song/song";
 import { cutsOfMic, cutTime } from "./cuts";
 import type { PositionLine } from "./positionLine";
@@ -115,6 +115,8 @@ interface Hearing {
   readonly gains: Float64Array;
   /** Gains as they were let go. */
   readonly held: Float64Array;
+  /** And as they are applied, by strength and range. */
+  readonly applied: Float64Array;
 }
 
 /**
@@ -206,6 +208,13 @@ export class CancelStage {
     const t = this.treated.find((x) => x.mic === mic);
     return t && t.handle.share > 0 ? t.reductionDb : 0;
   }
+  /** Gains of a mic's bands in the last look into `out`, dB. */
+  bandGains(mic: number, out: Float64Array): void {
+    const t = this.treated.find((x) => x.mic === mic);
+    if (!t || t.handle.share === 0 || t.observers.length === 0) return;
+    const { applied } = this.hearings[t.observers[0]!]!;
+    for (let b = 0; b < bleedBands; b++) out[b] = gainToDb(applied[b]!);
+  }
   /** True when the mic is cancelled, or is on its way to or from it. */
   private works = ({ handle, observers }: Treated): boolean =>
     observers.length > 0 && (handle.goal === 1 || handle.share > 0);
@@ -235,6 +244,7 @@ export class CancelStage {
       powers: new Float64Array(bleedBands),
       gains: new Float64Array(bleedBands),
       held: new Float64Array(bleedBands).fill(1),
+      applied: new Float64Array(bleedBands).fill(1),
     }));
     this.powers = this.hearings.map((h) => h.powers);
     this.gains = this.hearings.map((h) => h.gains);
@@ -385,16 +395,16 @@ export class CancelStage {
     let before = 0;
     let after = 0;
     for (let ch = 0; ch < t.wet.length; ch++) {
-      const { spectrum, gains, held, powers } = this.hearings[t.observers[ch]!]!;
+      const { spectrum, gains, held, applied, powers } = this.hearings[t.observers[ch]!]!;
       for (let b = 0; b < bleedBands; b++) {
         held[b] = Math.max(gains[b]!, held[b]! * this.letGo[b]!);
-        gains[b] = 1 - amount * (1 - Math.max(least, held[b]!));
+        applied[b] = 1 - amount * (1 - Math.max(least, held[b]!));
         before += powers[b]!;
-        after += powers[b]! * gains[b]! ** 2;
+        after += powers[b]! * applied[b]! ** 2;
       }
       for (let k = 0; k < this.lower.length; k++) {
         const b = this.lower[k]!;
-        const gain = gains[b]! + this.fraction[k]! * (gains[b + 1]! - gains[b]!);
+        const gain = applied[b]! + this.fraction[k]! * (applied[b + 1]! - applied[b]!);
         this.product.re[k] = spectrum.re[k]! * gain;
         this.product.im[k] = spectrum.im[k]! * gain;
       }

@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { dynamicResponseDb, movedResponseDb } from "../processors/dynamicEqResponse";
 import { applyAll, keepsStructure, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
 import { sameStructure } from "../song/structure";
@@ -260,5 +261,34 @@ describe("a key from another mic", () => {
     expect(largestDifference(heard, kit![0]!.subarray(0, heard.length))).toBe(0);
     expect(sameStructure(gated, keyed)).toBe(false);
     expect(keepsStructure({ op: "setMic", mic: "snare", values: { key: "kick" } })).toBe(false);
+  });
+}); // prettier-ignore
+
+describe("gains of bands while it plays", () => {
+  const { song, audio } = testSong(24000);
+  const eq = applyAll(song, [set("snare", "dynamicEq", { opens: "hits", highGain: -18, highRange: 12, highHold: 0.05, band4Shape: "bell", band4Gain: 3, band4Range: 0 }, true)]);
+  const gains = new Float64Array(20);
+  /** Plays up to a moment, s, and reads the gains. */
+  function gainsAt(seconds: number, id: string): number[] {
+    const engine = Engine.of(eq);
+    engine.reset(0);
+    for (let at = 0; at < seconds * 48000 + engine.latency; at += blockFrames)
+      engine.process(audio.map((m) => m.map((x) => x.slice(at, at + blockFrames)).map((x) => (x.length === blockFrames ? x : new Float32Array(blockFrames)))), at);
+    engine.bandGains(id, gains);
+    return Array.from(gains.subarray(0, 5));
+  }
+  test("at rest, moved by a stroke, and none where a band is off or there are no bands", () => {
+    const rest = gainsAt(0.1, "snare.dynamicEq");
+    expect(rest[0]).toBeNaN(); // the low band is off
+    expect(rest[1]).toBeCloseTo(-18, 2);
+    expect(rest[3]).toBeCloseTo(3, 2);
+    expect(gainsAt(0.22, "snare.dynamicEq")[1]).toBeCloseTo(-6, 1);
+    for (const id of ["snare.gate", "snare.pan", "kick.dynamicEq", "nobody"]) expect(gainsAt(0.1, id).every(Number.isNaN)).toBe(true);
+  });
+  test("the response is that of the bands where they stand", () => {
+    const { params } = eq.mics[1]!.chain.find((p) => p.type === "dynamicEq")!;
+    const here = Array.from(gainsAt(0.1, "snare.dynamicEq"));
+    for (const f of [100, 700, 4000]) expect(movedResponseDb(params, here, f, 48000)).toBeCloseTo(dynamicResponseDb(params, 0, f, 48000), 1);
+    expect(movedResponseDb(params, [], 700, 48000)).toBe(0);
   });
 }); // prettier-ignore

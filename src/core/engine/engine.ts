@@ -15,6 +15,7 @@ export const blockFrames = laneFrames;
 interface Seat {
   readonly handle: SlotHandle;
   reductionDb(): number;
+  bandGains(out: Float64Array): void;
 }
 
 /**
@@ -46,20 +47,30 @@ export class Engine {
     this.stage.update(song, this.sections);
     song.mics.forEach((_, m) => {
       const handle = this.stage.handleOf(m);
-      if (handle) this.seats.set(handle.id, { handle, reductionDb: () => this.stage.reductionDb(m) });
+      if (handle)
+        this.seats.set(handle.id, {
+          handle,
+          reductionDb: () => this.stage.reductionDb(m),
+          bandGains: (out) => this.stage.bandGains(m, out),
+        });
     });
     for (const node of this.bank.nodes)
       node.handles().forEach((handle, slot) => {
         const inLanes = slot < node.chain.slots.length;
         const reductionDb = () => (inLanes ? node.chain.reductionDb(node.owner, slot) : 0);
-        this.seats.set(handle.id, { handle, reductionDb });
+        const bandGains = (out: Float64Array) => {
+          if (inLanes) node.chain.bandGains(node.owner, slot, out);
+        };
+        this.seats.set(handle.id, { handle, reductionDb, bandGains });
       });
     for (const { chain } of this.mixer.buses)
-      chain
-        .handles(0)
-        .forEach((handle, slot) =>
-          this.seats.set(handle.id, { handle, reductionDb: () => chain.reductionDb(0, slot) }),
-        );
+      chain.handles(0).forEach((handle, slot) =>
+        this.seats.set(handle.id, {
+          handle,
+          reductionDb: () => chain.reductionDb(0, slot),
+          bandGains: (out) => chain.bandGains(0, slot, out),
+        }),
+      );
   }
 
   /**
@@ -122,6 +133,11 @@ export class Engine {
   /** Gain reduction of a processor in dB. */
   reduction(id: string): number {
     return this.seats.get(id)?.reductionDb() ?? 0;
+  }
+  /** Gains of a processor's bands now, dB; NaN where a band is off or the processor has none. */
+  bandGains(id: string, out: Float64Array): void {
+    out.fill(NaN);
+    this.seats.get(id)?.bandGains(out);
   }
   /** Peak of a mic after its chain since the last call, linear. */
   takePeak(mic: number): number {

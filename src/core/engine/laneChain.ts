@@ -114,6 +114,10 @@ export class LaneChain {
     return this.slots[slot]!.reductionDb(owner);
   }
 
+  bandGains(owner: number, slot: number, out: Float64Array): void {
+    this.slots[slot]!.bandGains(owner, out);
+  }
+
   take(owner: number, chain: readonly ProcessorState[], sections: SectionMap): void {
     for (let s = 0; s < chain.length; s++) this.slots[s]!.handles[owner]!.take(chain[s]!, sections);
   }

@@ -80,6 +80,9 @@ export class LaneSlot {
   setHits(owner: number, hits: Float64Array): void {
     this.context.hits[owner] = hits;
   }
+  bandGains(owner: number, out: Float64Array): void {
+    if (this.handles[owner]!.share > 0) this.processor.bandGains?.(owner, out);
+  }
   reductionDb(owner: number): number {
     return this.handles[owner]!.share > 0 ? (this.processor.reductionDb?.(owner) ?? 0) : 0;
   }

@@ -66,6 +66,12 @@ export class DynamicEqLanes implements LaneProcessor {
       if (shapes.some((s) => s !== "off"))
         kernels.dynamicBand(rows.params.pointer, rows.state.pointer, heard, struck, x, frames);
   }
+  bandGains(owner: number, out: Float64Array): void {
+    for (let b = 0; b < this.bands.length; b++) {
+      const { shapes, rows } = this.bands[b]!;
+      out[b] = shapes[owner] === "off" ? NaN : rows.read(owner, gainRow);
+    }
+  }
   reductionDb(owner: number): number {
     let deepest = Infinity;
     for (let b = 0; b < this.bands.length; b++) {

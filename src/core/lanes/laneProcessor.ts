@@ -30,6 +30,8 @@ export interface LaneProcessor {
   process(x: number, dry: number, frames: number, context: LaneContext): void;
   /** Gain reduction of an owner in the last block, dB. */
   reductionDb?(owner: number): number;
+  /** Gains of an owner's bands now into `out`, dB; NaN: off. Allocates nothing. */
+  bandGains?(owner: number, out: Float64Array): void;
 }
 
 /** Mics or buses whose lanes run side by side. */

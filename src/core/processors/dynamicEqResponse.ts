@@ -34,18 +34,25 @@ export function dynamicResponseDb(
   frequency: number,
   sampleRate: number,
 ): number {
+  const gains = dynamicBands.map(
+    (b) => (values[`${b}Gain`] as number) + share * (values[`${b}Range`] as number),
+  );
+  return movedResponseDb(values, gains, frequency, sampleRate);
+}
+
+/** The same with every band at a gain of its own, dB, as they stand while it plays; NaN: off. */
+export function movedResponseDb(
+  values: AnyValues,
+  gainsDb: readonly number[],
+  frequency: number,
+  sampleRate: number,
+): number {
   let power = 1;
-  for (const band of dynamicBands) {
+  dynamicBands.forEach((band, b) => {
     const v = (key: string) => values[band + key];
-    const gain = dbToGain((v("Gain") as number) + share * (v("Range") as number));
-    power *= bandPower(
-      v("Shape") as string,
-      gain,
-      v("Frequency") as number,
-      v("Width") as number,
-      frequency,
-      sampleRate,
-    );
-  }
+    const gain = gainsDb[b]!;
+    if (Number.isFinite(gain))
+      power *= bandPower(v("Shape") as string, dbToGain(gain), v("Frequency") as number, v("Width") as number, frequency, sampleRate); // prettier-ignore
+  });
   return powerToDb(power);
 }

@@ -1,14 +1,18 @@
 "use client";
 import { useMemo } from "react";
+import { bleedEdges } from "../../core/bleed/bands";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { dynamicBands, type DynamicBand } from "../../core/processors/dynamicEq";
-import { dynamicResponseDb } from "../../core/processors/dynamicEqResponse";
+import { dynamicResponseDb, movedResponseDb } from "../../core/processors/dynamicEqResponse";
 import { curveFrequencies } from "../../core/shape/spectrum";
+import { processorOf } from "../../core/song/create";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { useEvidence } from "../shared/evidenceClient";
-import { frequencyAxis, Legend, Plot, type Handle, type Series } from "../shared/Plot";
+import { frequencyAxis, Legend, Plot, type Handle, type Moving, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
+import { atMostEvery } from "../shared/draw";
+import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { bandName } from "./DynamicEqPanel";
 import { within } from "./LevelPicture";
@@ -16,6 +20,35 @@ import { within } from "./LevelPicture";
 /** Range of the picture, dB. */
 const lowest = -72;
 const highest = 12;
+
+/** Middles of the bands in which bleed is cancelled, Hz. */
+const cancelBands = bleedEdges.slice(1).map((hz, b) => Math.sqrt(Math.max(30, bleedEdges[b]!) * hz));
+
+/** The response of the dynamic EQ as it moves, or of Cancel where only that is on. */
+function responseWhilePlaying(eq: ProcessorState, cancel: ProcessorState, rate: number): Moving | undefined {
+  const shown = eq.on ? eq : cancel.on ? cancel : null;
+  if (!shown) return undefined;
+  return (draw) => {
+    const stop = playback.watchBands(shown.id);
+    const leave = playback.subscribe(
+      atMostEvery(40, ({ playing, bands }) => {
+        if (!playing || bands.every(Number.isNaN)) return draw(null);
+        draw(
+          shown === eq
+            ? Array.from(curveFrequencies).map(
+                (f) => [f, movedResponseDb(eq.params, bands, f, rate)] as const,
+              )
+            : cancelBands.map((f, b) => [f, bands[b]!] as const),
+        );
+      }),
+    );
+    return () => {
+      leave();
+      stop();
+      draw(null);
+    };
+  };
+}
 
 interface Props {
   readonly mic: Mic;
@@ -56,6 +89,11 @@ export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
       ...bands,
     ]; // prettier-ignore
   }, [spectra.value, dynamicEq, color, sampleRate]);
+  const cancel = processorOf(mic, "cancel");
+  const moving = useMemo(
+    () => responseWhilePlaying(dynamicEq, cancel, sampleRate),
+    [dynamicEq, cancel, sampleRate],
+  );
   const clip = (name: string, v: number) => within(processorType("dynamicEq").params[name] as NumberParam, v);
   const handles = dynamicEq.on
     ? dynamicBands
@@ -84,6 +122,7 @@ export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
           x={frequencyAxis}
           y={{ label: "Level, dB", min: lowest, max: highest }}
           handles={handles}
+          moving={moving}
         />
       </div>
     </>

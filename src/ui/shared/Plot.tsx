@@ -68,10 +68,14 @@ export interface Handle {
   readonly color?: string;
   readonly drag: (x: number, y: number, done: boolean) => void;
 }
+/** Tells a line that moves while it plays: calls `draw` whenever it has moved, null where there is none; returns how to stop it. */
+export type Moving = (draw: (points: Series["points"] | null) => void) => () => void;
+
 interface Props {
   /** What the picture shows, for those who do not see it. */
   readonly caption: string;
   readonly series: readonly Series[];
+  readonly moving?: Moving | undefined;
   readonly x: AxisSpec;
   readonly y: AxisSpec;
   readonly marks?: readonly Mark[];
@@ -253,6 +257,16 @@ export function Plot(props: Props) {
     if (chart.current) draw(chart.current, latest.current);
   }, [series, x, y, marks, handles]);
 
+  // Drawn on a sheet of its own, so that the chart stands still under it.
+  const sheet = useRef<HTMLCanvasElement>(null);
+  const { moving } = props;
+  useEffect(() => {
+    if (!moving) return;
+    return moving((points) => {
+      if (sheet.current && chart.current) drawMoving(sheet.current, chart.current, points);
+    });
+  }, [moving]);
+
   const pointer = useRef<Grip | null>(null);
   const place = (event: React.PointerEvent): [number, number] => {
     const box = canvas.current!.getBoundingClientRect();
@@ -317,8 +331,35 @@ export function Plot(props: Props) {
         }}
         onPointerCancel={() => (pointer.current = null)}
       />
+      {moving && <canvas ref={sheet} className="moving" aria-hidden />}
     </div>
   );
+}
+
+/** Draws a moving line over a chart, in the chart's scales. */
+function drawMoving(sheet: HTMLCanvasElement, chart: Chart<"line">, points: Series["points"] | null): void {
+  const ratio = devicePixelRatio;
+  const [width, height] = [Math.round(chart.width * ratio), Math.round(chart.height * ratio)];
+  if (sheet.width !== width || sheet.height !== height) Object.assign(sheet, { width, height });
+  const ctx = sheet.getContext("2d")!;
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  ctx.clearRect(0, 0, chart.width, chart.height);
+  const { x, y } = chart.scales;
+  if (!points || !x || !y) return;
+  const { left, top, right, bottom } = chart.chartArea;
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(left, top, right - left, bottom - top);
+  ctx.clip();
+  ctx.beginPath();
+  points.forEach(([px, py], i) => {
+    if (i === 0) ctx.moveTo(x.getPixelForValue(px), y.getPixelForValue(py));
+    else ctx.lineTo(x.getPixelForValue(px), y.getPixelForValue(py));
+  });
+  ctx.strokeStyle = colorOf(sheet, "ink");
+  ctx.lineWidth = 1.5;
+  ctx.stroke();
+  ctx.restore();
 }
 
 function draw(chart: Chart<"line">, props: Props): void {

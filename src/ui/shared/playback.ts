@@ -58,6 +58,7 @@ let player: Player | null = null;
 let playing: Song | null = null;
 let position = 0;
 let watched: readonly string[] = [];
+let watchedBands: string | null = null;
 
 function listeningNow(): Listening {
   const { comparison, side, matched, monitor, loop, looping } = usePlayback.getState();
@@ -89,6 +90,7 @@ function make(song: Song): void {
   });
   player.listen(listeningNow());
   player.watch(watched);
+  player.watchBands(watchedBands);
   player.setHalf(before.half);
   sendClick(song);
   if (before.looping && before.loop) player.setLoop(before.loop);
@@ -196,6 +198,16 @@ export const playback = {
   watchProcessors(ids: readonly string[]): void {
     watched = ids;
     player?.watch(ids);
+  },
+  /** Has the gains of a processor's bands reported; returns how to stop it. */
+  watchBands(id: string): () => void {
+    watchedBands = id;
+    player?.watchBands(id);
+    return () => {
+      if (watchedBands !== id) return;
+      watchedBands = null;
+      player?.watchBands(null);
+    };
   },
   /** Gain reduction of a watched processor, dB. */
   reductionOf: (state: EngineState, id: string): number => state.reductions[watched.indexOf(id)] ?? 0,
