@@ -65,6 +65,14 @@ describe("cancelling", () => {
     expect(change(six[1]![0]!, audio[1]![0]!, t, 0.1)).toBeGreaterThan(-6.1);
     expect(change(six[1]![0]!, audio[1]![0]!, t, 0.1)).toBeLessThan(-5);
   });
+  test("a frame that is no number harms its surroundings and nothing else", () => {
+    const broken = audio.map((channels) => channels.map((x) => Float32Array.from(x)));
+    broken[0]![0]![2 * rate] = NaN;
+    const [out, whole] = [cancelStretch(both, broken, 0), cancelStretch(both, audio, 0)];
+    const tail = (y: Float32Array) => y.subarray(2.2 * rate);
+    expect(out[1]![0]!.subarray(2.2 * rate).every(Number.isFinite)).toBe(true);
+    expect(change(tail(out[1]![0]!), tail(whole[1]![0]!), 1, 5)).toBeCloseTo(0, 3);
+  });
   test("nothing is known of the bleed: everything passes", () => {
     const out = cancelStretch({ ...both, bleed: {} }, audio, 0);
     expect(largestDifference(out[1]![0]!, audio[1]![0]!)).toBe(0);

@@ -8,10 +8,12 @@ import { RealFft, type Spectrum } from "../signal/fft";
 import { dbToGain, gainToDb } from "../signal/level";
 import type { Mic, Piece, ProcessorState, Song } from "../song/song";
 import { cutsOfMic, cutTime } from "./cuts";
+import { History } from "./history";
 import type { PositionLine } from "./positionLine";
 import type { SectionMap } from "./sectionValues";
 import { SlotHandle } from "./slotHandle";
 import { hitFrames } from "./timeline";
+import { WetSide } from "./wetSide";
 
 /** Frames over which a mic fades to its cancelled side when it is switched. */
 const switchFrames = 256;
@@ -19,6 +21,8 @@ const switchFrames = 256;
 const soundsFor = (piece: Piece): number => (piece === "kick" || piece === "snare" ? 0.5 : 1);
 /** The lowest band is let go so many times slower than the highest. */
 const lowSlower = 4;
+/** Telling apart takes about as long as so many channels take to be heard. */
+const unitsToTell = 4;
 /** Looks that must have been worked out before the cancelled side is whole. */
 const looksToFill = 2;
 
@@ -28,71 +32,6 @@ export const cancels = (chain: readonly ProcessorState[]): boolean => chain[0]?.
 /** Frames by which the mics of a song reach their chains late. */
 export const kitLatency = ({ mics, sampleRate }: Pick<Song, "mics" | "sampleRate">): number =>
   mics.some((m) => cancels(m.chain)) ? cancelLatency(sampleRate) : 0;
-
-/** Audio of the last frames of a channel, from which looks are taken and the untouched side is played. */
-class History {
-  private readonly ring: Float32Array;
-  private at = 0;
-  constructor(frames: number) {
-    this.ring = new Float32Array(frames);
-  }
-  reset(): void {
-    this.ring.fill(0);
-    this.at = 0;
-  }
-  /** Takes a block and gives the one that went in as long ago as the ring is long. Lengths divide the ring's. */
-  exchange(x: Float32Array, y: Float32Array): void {
-    const { ring, at } = this;
-    for (let i = 0; i < laneFrames; i++) {
-      const v = x[i]!;
-      y[i] = ring[at + i]!;
-      ring[at + i] = v;
-    }
-    this.at = (at + laneFrames) % ring.length;
-  }
-  /** Copies `out.length` frames that end `ago` frames before the newest. */
-  copy(ago: number, out: Float32Array): void {
-    const { ring } = this;
-    let from = (this.at - ago - out.length + 2 * ring.length) % ring.length;
-    for (let i = 0; i < out.length; i++) {
-      out[i] = ring[from]!;
-      if (++from === ring.length) from = 0;
-    }
-  }
-}
-
-/** The cancelled side of one channel. */
-class WetSide {
-  private readonly sum: Float64Array;
-  /** Worked out, and played from the next look on. */
-  private next: Float32Array;
-  playing: Float32Array;
-  constructor(size: number) {
-    this.sum = new Float64Array(size);
-    this.next = new Float32Array(size / 2);
-    this.playing = new Float32Array(size / 2);
-  }
-  reset(): void {
-    this.sum.fill(0);
-    this.next.fill(0);
-    this.playing.fill(0);
-  }
-  add(look: Float64Array, window: Float64Array): void {
-    const { sum, next } = this;
-    const half = next.length;
-    for (let i = 0; i < sum.length; i++) sum[i]! += look[i]! * window[i]!;
-    for (let i = 0; i < half; i++) {
-      next[i] = sum[i]!;
-      sum[i] = sum[half + i]!;
-      sum[half + i] = 0;
-    }
-  }
-  swap(): void {
-    const { next } = this;
-    this.next = this.playing;
-    this.playing = next;
-  }
-}
 
 /** A mic whose bleed can be cancelled. */
 interface Treated {
@@ -144,6 +83,8 @@ export class CancelStage {
   private readonly sampleRate: number;
   private separation: Separation | null = null;
   private hearings: readonly Hearing[] = [];
+  private powers: readonly Float64Array[] = [];
+  private gains: readonly Float64Array[] = [];
   private sounds = new Uint8Array(0);
   private strokes: readonly Float64Array[] = [];
   private bleed: Song["bleed"] | null = null;
@@ -151,6 +92,8 @@ export class CancelStage {
   /** Blocks since the last look was complete; units of its work that are done. */
   private phase = 0;
   private done = Infinity;
+  /** The stage whose outputs are taken. */
+  private taken: CancelStage | null = null;
   /** Nothing was heard since a reset: silence lies before the first look. */
   private fresh = true;
 
@@ -256,9 +199,6 @@ export class CancelStage {
       t.looks = 0;
     }
   }
-  private powers: readonly Float64Array[] = [];
-  private gains: readonly Float64Array[] = [];
-
   /** Forgets all audio; switches and values are where they shall be at once. */
   reset(position: number): void {
     for (const channels of this.histories) for (const h of channels) h.reset();
@@ -284,8 +224,6 @@ export class CancelStage {
     this.taken = other;
     return begins && this.latency > 0;
   }
-  private taken: CancelStage | null = null;
-
   /** [mic][channel], the last block. */
   get outputs(): readonly (readonly Float32Array[])[] {
     return this.taken ? this.taken.outputs : this.own;
@@ -397,7 +335,9 @@ export class CancelStage {
     for (let ch = 0; ch < t.wet.length; ch++) {
       const { spectrum, gains, held, applied, powers } = this.hearings[t.observers[ch]!]!;
       for (let b = 0; b < bleedBands; b++) {
-        held[b] = Math.max(gains[b]!, held[b]! * this.letGo[b]!);
+        const falling = held[b]! * this.letGo[b]!;
+        // What is no number must not stay.
+        held[b] = gains[b]! > falling ? gains[b]! : falling;
         applied[b] = 1 - amount * (1 - Math.max(least, held[b]!));
         before += powers[b]!;
         after += powers[b]! * applied[b]! ** 2;
@@ -415,9 +355,6 @@ export class CancelStage {
     t.reductionDb = 10 * Math.log10(before / Math.max(after, 1e-30));
   }
 }
-
-/** Telling apart takes about as long as so many channels take to be heard. */
-const unitsToTell = 4;
 
 /** Index of the last of ascending frames before `frame`; -1: none. */
 function lastBefore(frames: Float64Array, frame: number): number {
