@@ -181,24 +181,24 @@ async function joinSeam(
   const scale = channels.map((_, c) => weights()[c] ?? 1);
   return steps.map((step): Edit => {
     const blocks = compare(channels, scale, step, origin, size);
-    if (blocks.count === 0)
-      return {
-        at: step.to,
-        shift: step.after,
-        fade: Math.max(1, step.to - step.from),
-        likeness: 0,
-        jumpDb: null,
-      };
+    // Where there is no room to choose in, the crossfade takes all there is.
+    let best: Edit = {
+      at: step.to,
+      shift: step.after,
+      fade: Math.max(1, step.to - step.from),
+      likeness: 0,
+      jumpDb: null,
+    };
     // The first that does not stand out from the material is good; otherwise the one that stands out least.
-    let best: Edit | null = null;
     for (const { start, length, likeness } of bestPlaces(blocks, size, sampleRate)) {
       const at = step.from + (start + length) * size;
       const fade = length * size;
       const jumpDb = jumpOver(channels, scale, step, at, fade, origin, sampleRate);
-      if (!best || jumpDb < best.jumpDb!) best = { at, shift: step.after, fade, likeness, jumpDb };
+      if (best.jumpDb === null || jumpDb < best.jumpDb)
+        best = { at, shift: step.after, fade, likeness, jumpDb };
       if (jumpDb <= 0) break;
     }
-    return best!;
+    return best;
   });
 }
 

@@ -10,6 +10,7 @@ import { noise } from "../testing/signals";
 import { cutTime } from "../engine/cuts";
 import { riskOfAlone, seamsOfDrum } from "./alone";
 import { plainEdits } from "./joints";
+import { checkEdits } from "../song/songFile";
 import { joinSeams, type Material } from "./material";
 import { leansOf, planMoves } from "./moves";
 import { planEdits, planSeams, type Playing } from "./planEdits";
@@ -249,6 +250,15 @@ describe("joints by the material", () => {
     const power = (from: number, to: number) => y.subarray(from, to).reduce((s, v) => s + v * v, 0) / (to - from);
     const inside = edits.reduce((sum, e) => sum + power(e.at - e.fade, e.at), 0) / edits.length;
     expect(Math.abs(10 * Math.log10(inside / power(0, frames)))).toBeLessThan(0.6);
+  });
+  test.each([1, 20, 48, 60, 95, 96, 97, 200, 4000])("a seam of %d frames gives a cut that can be read, however little room there is", async (length) => {
+    const seams = [{ from: 5000, to: 5000 + length, before: 0, after: 90 }];
+    const edits = await joinSeams(seams, memory([noise(12000, 5)]), rate);
+    expect(edits.length).toBeGreaterThan(0);
+    expect(edits[edits.length - 1]!.shift).toBe(90);
+    expect(edits[edits.length - 1]!.at).toBeLessThanOrEqual(5000 + length);
+    expect(() => checkEdits(edits, "the song")).not.toThrow();
+    expect(() => checkEdits([null] as never, "the song")).toThrow(/one of its cuts is none/);
   });
   test("a joint in steady noise jumps no more than noise does; one between two tones is found out", async () => {
     const quiet = await joinSeams(seams, memory([noise(frames, 4)]), rate);

@@ -2,6 +2,7 @@ import { joinSeams, type Material } from "../../core/tighten/material";
 import { planSeams } from "../../core/tighten/planEdits";
 import { aloneOperations } from "../../core/tighten/alone";
 import type { SongValues } from "../../core/song/operations";
+import { checkEdits } from "../../core/song/songFile";
 import { isKitMic, type Song } from "../../core/song/song";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import type { PlacedAudio } from "../audio/storedFrames";
@@ -64,6 +65,7 @@ export async function tightenSong(
   const seams = planSeams(song);
   const edits =
     seams.length > 0 ? await joinSeams(seams, await materialOf(songId, song), song.sampleRate, progress) : [];
+  checkEdits(edits, "the song");
   const whole = { ...song, edits };
   const alone = await aloneOperations(whole, (mics) => materialOf(songId, { ...whole, mics }));
   await inTransaction(async (db) => {
