@@ -3,6 +3,7 @@ import { newMic, newSong } from "../song/create";
 import { applyAll } from "../song/operations";
 import { hitAt } from "../testing/playing";
 import { noise } from "../testing/signals";
+import { isDecided } from "../gather/decided";
 import { noFacts } from "../gather/proposal";
 import { designPan } from "../processors/simple";
 import { proposeClean } from "./proposeClean";
@@ -63,6 +64,11 @@ describe("where cymbals sit", () => {
     expect(pansByOverheads(mics.slice(1), audio.slice(1), hits, rate)).toEqual({}); // one overhead has no sides
     expect(pansByOverheads(mics, audio, hits.slice(2), rate)).toEqual({}); // two strokes are too few
     const [proposal] = proposeClean({ ...newSong("t", rate, mics), hits }, { ...noFacts, pans });
+    const fresh = { ...newSong("t", rate, mics), hits };
+    expect(isDecided(fresh, proposal!)).toBe(false); // it is panned by its label, not by hand
+    expect(isDecided(applyAll(fresh, [proposal!.operation]), proposal!)).toBe(true);
+    const byHand = applyAll(fresh, [{ op: "setProcessor", owner: "hh", processor: "hh.pan", params: { position: 70 } }]);
+    expect(isDecided(byHand, proposal!)).toBe(true);
     expect(proposal).toMatchObject({ id: "pan:hh", step: "clean", operation: { params: { position: pans["hh"] } } });
   });
   test("strokes that fall on a shell's are left out where there are others; the middle over strokes is told", () => {

@@ -1,4 +1,5 @@
 import { processorType } from "../processors";
+import { usualPan } from "../song/create";
 import type { Operation } from "../song/operations";
 import type { ProcessorState, Song } from "../song/song";
 import type { Proposal } from "./proposal";
@@ -45,6 +46,9 @@ function isSet(song: Song, o: Operation): boolean {
   if (!state) return true;
   if (o.on !== undefined) return state.on;
   const { params } = processorType(state.type);
+  const mic = song.mics.find((m) => m.id === o.owner);
+  // A new mic is panned by its label, and nobody has set that.
+  if (state.type === "pan" && mic && state.params["position"] === usualPan(mic)) return false;
   return Object.keys(o.params ?? {}).some((name) => state.params[name] !== params[name]!.default);
 }
 

@@ -54,7 +54,7 @@ export interface MicFacts {
 }
 
 /** Pan in % that fits a place and piece: pairs wide, toms as the audience sees them, the rest in the middle. */
-function usualPan({ piece, place }: MicFacts): number {
+export function usualPan({ piece, place }: Pick<Mic, "piece" | "place">): number {
   if (place === "left") return -100;
   if (place === "right") return 100;
   const spread: Partial<Record<Piece, number>> = {
