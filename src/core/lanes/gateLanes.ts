@@ -1,10 +1,10 @@
 import type { AnyValues } from "../params";
-import { designGate, gateLatency, type GateValues } from "../processors/gate";
+import { designGate, gateLatency, hearFrames, type GateValues } from "../processors/gate";
 import { Detector } from "./detector";
 import { HitMasks } from "./hitMasks";
 import { KernelRows } from "./kernelRows";
-import { clearLane, laneCount } from "./laneMemory";
-import type { LaneContext, LaneFormat, LaneProcessor } from "./laneProcessor";
+import { clearLane, laneCount, laneFrames, LaneHold, type Rows } from "./laneMemory";
+import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "./laneProcessor";
 
 /** Decisions kept for the look-ahead; as in the kernel. */
 const waiting = 2048;
@@ -19,6 +19,12 @@ export class GateLanes implements LaneProcessor {
   private readonly masks: HitMasks;
   private readonly byHits: boolean[];
   private readonly floors: number[];
+  /** Owners whose detector is heard, and the share of the gated side in what comes out of each. */
+  private readonly detectors: boolean[];
+  private readonly gated: number[];
+  private readonly heardLate: LaneHold;
+  private readonly late: { pointer: number };
+  private readonly shares: Rows;
   private at = 0;
 
   constructor(private readonly format: LaneFormat) {
@@ -30,6 +36,11 @@ export class GateLanes implements LaneProcessor {
     this.masks = new HitMasks(memory, owners);
     this.byHits = owners.map(() => false);
     this.floors = owners.map(() => 1);
+    this.detectors = owners.map(() => false);
+    this.gated = owners.map(() => 1);
+    this.heardLate = new LaneHold(memory.kernels, memory, this.latency);
+    this.late = memory.floats(laneCount * laneFrames);
+    this.shares = memory.rows(2);
   }
   set(owner: number, values: AnyValues): void {
     const { sampleRate, paired } = this.format;
@@ -38,6 +49,7 @@ export class GateLanes implements LaneProcessor {
     this.rows.set(owner, rows);
     this.byHits[owner] = d.byHits;
     this.floors[owner] = d.floor;
+    this.detectors[owner] = d.detector;
     this.detector.set(owner, d.sections);
   }
   reset(owner: number): void {
@@ -46,14 +58,35 @@ export class GateLanes implements LaneProcessor {
     this.rows.clear(owner);
     this.rows.put(owner, gainRow, this.floors[owner]!);
     this.detector.reset(owner);
+    this.gated[owner] = this.detectors[owner] ? 0 : 1;
+    if (!this.apart()) this.heardLate.reset();
+  }
+  /** True when some detector is heard, or is just left. */
+  private apart(): boolean {
+    for (let o = 0; o < this.gated.length; o++) if (this.detectors[o] || this.gated[o]! < 1) return true;
+    return false;
   }
   process(x: number, dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;
     const struck = this.masks.mark(context.hits, this.byHits, context.position, frames);
     const heard = this.detector.hear(x, frames, context);
     const { kernels } = this.format.memory;
+    const apart = this.apart();
+    if (apart) this.heardLate.process(heard, this.late.pointer, frames);
     kernels.gate(params.pointer, state.pointer, this.wait.pointer, this.at, heard, struck, dry, x, frames);
+    if (apart) this.fade(x, frames);
     this.at = (this.at + frames) & (waiting - 1);
+  }
+  /** Fades every owner between its gated side and what its detector hears. */
+  private fade(x: number, frames: number): void {
+    const { owners, memory } = this.format;
+    for (let o = 0; o < owners.length; o++) {
+      const step = (this.detectors[o] ? -1 : 1) / hearFrames;
+      putRow(this.shares.values, 0, owners[o]!, this.gated[o]!);
+      putRow(this.shares.values, 1, owners[o]!, step);
+      this.gated[o] = Math.min(1, Math.max(0, this.gated[o]! + step * frames));
+    }
+    memory.kernels.fade(x, this.late.pointer, this.shares.pointer, frames);
   }
   reductionDb(owner: number): number {
     return -20 * Math.log10(Math.max(this.rows.read(owner, gainRow), 1e-5));

@@ -35,6 +35,7 @@ const settings: [string, string, Record<string, ParamValue>][] = [
   ["delay by whole frames", "delay", { delay: 12 }],
   ["phase rotation", "rotation", { frequency: 320, q: 1.2 }],
   ["gate by level", "gate", { threshold: -30, highPass: 80, lowPass: 9000 }],
+  ["gate, its detector heard", "gate", { hear: "detector", highPass: 300, lowPass: 5000 }],
   ["gate by hits", "gate", { opens: "hits", lookahead: 0.003 }],
   ["gate by both, slow", "gate", { opens: "both", threshold: -20, release: 1.5, attack: 0.02 }],
   ["dynamic EQ by level", "dynamicEq", { lowShape: "low shelf" }],

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { resolveParams, type AnyValues } from "../params";
 import { plainContext, type Processor, type ProcessorType } from "../processor";
-import { sine } from "../testing/signals";
+import { levelAt, sine } from "../testing/signals";
 import { compressedLevel, compressor } from "./compressor";
 import { gate } from "./gate";
 
@@ -70,6 +70,26 @@ describe("gate", () => {
   const values = { opens: "level", threshold: -30, hysteresis: 6, range: 60, attack: 0.0005, hold: 0.05, release: 0.02, lookahead: 0 };
   const late = make(gate, values).latency;
 
+  test("its detector can be heard: the filtered mic in time, with no step when it comes and goes", () => {
+    const open = { threshold: -60, range: 60 };
+    const tone = sine(100, 0.5, 1).map((v, i) => v + 0.1 * Math.sin((2 * Math.PI * 3000 * i) / 48000));
+    const set = { ...open, hear: "detector", highPass: 1000 };
+    const y = through(make(gate, set), tone);
+    // Butterworth of the second order, any filter handbook: |H|^2 = 1 / (1 + (fc / f)^4).
+    const passed = -10 * Math.log10(1 + (1000 / 3000) ** 4);
+    expect(levelAt(y.slice(24000), 3000) - levelAt(tone.slice(24000), 3000)).toBeCloseTo(passed, 1);
+    expect(levelAt(y.slice(24000), 100)).toBeLessThan(levelAt(tone.slice(24000), 100) - 35);
+    const g = make(gate, open);
+    const out = new Float32Array(tone.length);
+    for (let at = 0; at + 48 <= tone.length; at += 48) {
+      if (at === 48 * 100 || at === 48 * 200)
+        g.set(resolveParams(gate.params, at === 48 * 100 ? set : open));
+      g.process([tone.subarray(at, at + 48)], [out.subarray(at, at + 48)], 48, plainContext(at));
+    }
+    let step = 0;
+    for (let i = 48 * 90; i < out.length - 48; i++) step = Math.max(step, Math.abs(out[i]! - out[i - 1]!));
+    expect(step).toBeLessThan(0.06);
+  });
   test("opens above the threshold, stays open between, closes below threshold minus hysteresis", () => {
     const x = new Float32Array(rate);
     x.fill(0.1, 4800, 9600); // -20 dB: opens

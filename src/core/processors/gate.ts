@@ -11,6 +11,11 @@ export const gateParams = {
     ["level", "hits", "both"],
     "The level in the detector, the hits found, or either.",
   ),
+  hear: choice(
+    "Hear",
+    ["gate", "detector"],
+    "What comes out: the gated mic, or what its detector hears, to set that by.",
+  ),
   threshold: number("Threshold", "dB", -80, 0, -30, "Level in the detector that opens the gate."),
   hysteresis: number("Hysteresis", "dB", 0, 24, 4, "How far below the threshold it closes again."),
   range: number("Range", "dB", 0, 90, 40, "How much quieter it is when closed."),
@@ -37,6 +42,9 @@ export const gateParams = {
     "log",
   ),
 } as const satisfies ParamTable;
+/** Frames over which what is heard changes between the gated mic and its detector. */
+export const hearFrames = 256;
+
 export type GateValues = ParamValues<typeof gateParams>;
 type Values = GateValues;
 
@@ -51,6 +59,8 @@ export function designGate(v: Values, rate: number) {
   if (v.highPass > 20) sections.push(...designButterworth("high", v.highPass, 2, rate));
   if (v.lowPass < 20000) sections.push(...designButterworth("low", v.lowPass, 2, rate));
   return {
+    /** What the detector hears comes out. */
+    detector: v.hear === "detector",
     byLevel: v.opens !== "hits",
     byHits: v.opens !== "level",
     up: dbToGain(v.threshold),
@@ -71,6 +81,7 @@ export function designGate(v: Values, rate: number) {
  *
  *   input --> delay (5 ms) ----------------------> x gain --> output
  *     '--> high-pass, low-pass --> |x| --> open? --> smooth --^
+ *                 '--> delay (5 ms) --> output instead, to be heard
  *
  * Latency 5 ms in whole frames. `reductionDb` is that of the last frame of a block.
  */
@@ -79,6 +90,9 @@ class Gate implements Processor<Values> {
   reductionDb = 0;
   private sampleRate = 0;
   private lines: DelayLine[] = [];
+  private heardLines: DelayLine[] = [];
+  /** Share of the gated mic in what comes out. */
+  private share = 1;
   private filters: Cascade[] = [];
   private detector: Float32Array[] = [];
   private level = new Float32Array(0);
@@ -92,6 +106,7 @@ class Gate implements Processor<Values> {
     this.sampleRate = sampleRate;
     this.latency = gateLatency(sampleRate);
     this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+    this.heardLines = Array.from({ length: 2 }, () => new DelayLine(this.latency));
     this.filters = Array.from({ length: 2 }, () => new Cascade(2));
     this.detector = Array.from({ length: 2 }, () => new Float32Array(maxFrames));
     this.level = new Float32Array(maxFrames);
@@ -103,7 +118,8 @@ class Gate implements Processor<Values> {
   }
 
   reset(): void {
-    for (const line of this.lines) line.reset();
+    for (const line of [...this.lines, ...this.heardLines]) line.reset();
+    this.share = this.design.detector ? 0 : 1;
     for (const filter of this.filters) filter.reset();
     this.gain = this.design.floor;
     this.open = false;
@@ -130,9 +146,28 @@ class Gate implements Processor<Values> {
     }
   }
 
+  /** Fades between the gated mic and what the detector heard. */
+  private fade(output: Planar, heard: number, frames: number): void {
+    const step = (this.design.detector ? -1 : 1) / hearFrames;
+    let { share } = this;
+    for (let i = 0; i < frames; i++) {
+      share = Math.min(1, Math.max(0, share + step));
+      for (let ch = 0; ch < output.length; ch++) {
+        const d = this.detector[Math.min(ch, heard - 1)]![i]!;
+        output[ch]![i] = d + share * (output[ch]![i]! - d);
+      }
+    }
+    this.share = share;
+  }
+
   process(input: Planar, output: Planar, frames: number, { key, hits, position }: ProcessContext): void {
     const { byLevel, byHits, up, down, floor, attack, release, waitFrames, holdFrames } = this.design;
-    if (byLevel) this.detect(key ?? input, frames);
+    const source = key ?? input;
+    const apart = this.design.detector || this.share < 1;
+    if (byLevel || apart) this.detect(source, frames);
+    if (apart)
+      for (let ch = 0; ch < Math.min(2, source.length); ch++)
+        this.heardLines[ch]!.process(this.detector[ch]!, this.detector[ch]!, frames);
     let latestHit = byHits ? this.cursor.latest(hits, position) : -Infinity;
     for (let ch = 0; ch < input.length; ch++) this.lines[ch]!.process(input[ch]!, output[ch]!, frames);
     let { gain, open, held } = this;
@@ -150,6 +185,7 @@ class Gate implements Processor<Values> {
       gain = now ? 1 - attack * (1 - gain) : floor + release * (gain - floor);
       for (let ch = 0; ch < output.length; ch++) output[ch]![i]! *= gain;
     }
+    if (apart) this.fade(output, Math.min(2, source.length), frames);
     this.gain = gain;
     this.open = open;
     this.held = held;

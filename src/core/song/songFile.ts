@@ -51,7 +51,10 @@ const upgrades: Record<number, (song: Record<string, unknown>) => Record<string,
     mics: (song["mics"] as Mic[]).map((m) => ({
       ...m,
       key: null,
-      chain: [newProcessor(m.id, "cancel"), ...m.chain.map(withDefaults(m.id, "dynamicEq"))],
+      chain: [
+        newProcessor(m.id, "cancel"),
+        ...m.chain.map(withDefaults(m.id, "dynamicEq")).map(withDefaults(m.id, "gate")),
+      ],
     })),
   }),
 };

@@ -74,6 +74,9 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         >
           <KeyChoice mic={mic} />
           <OpenTimes mic={mic} />
+          {gate!.on && gate!.params["hear"] === "detector" && (
+            <p className="warn">What is heard is its detector, also in what is delivered.</p>
+          )}
         </ProcessorPanel>
         <CloseCalls mic={mic} threshold={threshold} trim={trim} />
         <DynamicEqPanel mic={mic} state={dynamicEq!} band={band} onBand={setBand} />

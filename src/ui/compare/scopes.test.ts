@@ -7,6 +7,7 @@ import { comparisonOf, processorsOf, type Bench } from "./scopes";
 const { song: plain } = testSong();
 const song = applyAll(plain, [
   { op: "setProcessor", owner: "snare", processor: "snare.gate", on: true },
+  { op: "setProcessor", owner: "kick", processor: "kick.cancel", on: true },
   { op: "setProcessor", owner: "snare", processor: "snare.eq", on: true },
   { op: "setProcessor", owner: "kick", processor: "kick.dynamicEq", on: true },
 ]);
@@ -17,7 +18,10 @@ const of = (scope: Parameters<typeof comparisonOf>[1], values: Partial<Bench>) =
 describe("what a comparison switches", () => {
   test("a step of one drum, and of the whole kit: only what is on and belongs to it", () => {
     expect(processorsOf(song, "clean", "snare")).toEqual(["snare.gate"]);
-    expect(of("step", {})).toEqual({ kind: "processors", ids: ["kick.dynamicEq", "snare.gate"] });
+    expect(of("step", {})).toEqual({
+      kind: "processors",
+      ids: ["kick.cancel", "kick.dynamicEq", "snare.gate"],
+    });
     expect(of("drum", { piece: "snare", step: "shape" })).toEqual({ kind: "processors", ids: ["snare.eq"] });
   });
   test("a chain: all that shapes a mic beyond trim and place", () => {

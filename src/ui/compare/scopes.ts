@@ -10,9 +10,9 @@ export type Scope = (typeof scopes)[number];
 
 const stepTypes: Record<Step, readonly string[]> = {
   gather: ["trim"],
-  align: ["delay", "polarity"],
+  align: ["delay", "polarity", "rotation"],
   tighten: [],
-  clean: ["gate", "dynamicEq"],
+  clean: ["cancel", "gate", "dynamicEq"],
   shape: ["eq", "compressor", "saturation"],
   blend: [],
   deliver: [],
