@@ -43,6 +43,12 @@ export interface MicSpec {
   clip: number;
   /** Its recorder's clock runs fast by this many millionths: the file grows ever longer. */
   drift: number;
+  /** Gain in dB on what it hears of other pieces, over what distance and aim give. */
+  spill: Readonly<Record<string, number>>;
+  /** dB by which its preamp is driven into rounding at the loudest moment; 0: not. */
+  drive: number;
+  /** dB that a fast compressor takes off its loud moments; 0: none. */
+  squash: number;
 }
 
 const base = {
@@ -56,6 +62,9 @@ const base = {
   bits: 24,
   clip: 0,
   drift: 0,
+  spill: {},
+  drive: 0,
+  squash: 0,
 } as const;
 
 /** A mic with usual values for what is not told. */

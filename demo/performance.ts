@@ -10,6 +10,8 @@ export interface Strike {
   ghost: boolean;
   /** Decay to 1/e in s at which a hat or cymbal is held; 0: rings on. */
   choke: number;
+  /** Another way to strike the piece: "stick", "open", "pedal", "bell"; absent: the usual one. */
+  how?: string;
 }
 
 export interface Performance {

@@ -6,8 +6,10 @@ import { designPass2, designShelf, filtered } from "../src/core/signal/biquad";
 import { delayed } from "../src/core/signal/fractionalDelay";
 import { dbToGain, peakOf } from "../src/core/signal/level";
 import type { Kit, MicSpec, PieceSpec, Point } from "./kit";
-import type { Performance } from "./performance";
+import type { Performance, Strike } from "./performance";
+import { overdriven, squashed } from "./wear";
 import {
+  type Random,
   prepareCymbal,
   strikeCymbal,
   strikeKick,
@@ -49,6 +51,12 @@ export interface SimulatedMic {
   own: Float32Array[];
 }
 
+/** Where a stroke's sound comes from when it is not synthesised; null: it is. */
+export type Voices = (piece: PieceSpec, strike: Strike, random: Random, rate: number) => Stroke | null;
+
+/** Wires that answer other drums: strikes of this name are no strokes. */
+export const buzz = "buzz";
+
 const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 const minus = (a: Point, b: Point): Point => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
@@ -68,6 +76,7 @@ function renderPieces(
   song: Performance,
   rate: number,
   seed: number,
+  voices?: Voices,
 ): Map<PieceSpec, Float32Array[]> {
   const frames = Math.ceil(song.seconds * rate);
   const sounds = new Map<PieceSpec, Float32Array[]>();
@@ -78,6 +87,8 @@ function renderPieces(
     for (const strike of song.strikes) {
       if (strike.piece !== piece.piece) continue;
       const make = (): Stroke => {
+        const recorded = voices?.(piece, strike, random, rate);
+        if (recorded) return recorded;
         if (piece.cymbal)
           return strikeCymbal(bank, piece.cymbal, strike.velocity, strike.choke, random, rate);
         if (piece.piece === "kick") return strikeKick(piece.drum!, strike.velocity, random, rate);
@@ -136,9 +147,10 @@ export function simulate(
   song: Performance,
   rate: number,
   seed: number,
+  voices?: Voices,
 ): { mics: SimulatedMic[]; truth: Truth } {
   const frames = Math.ceil(song.seconds * rate);
-  const sounds = renderPieces(kit, song, rate, seed);
+  const sounds = renderPieces(kit, song, rate, seed, voices);
   const diffuse = renderDiffuse(kit, sounds, frames, rate);
   const dull = new Map<Float32Array, Float32Array>();
   const dullOf = (x: Float32Array): Float32Array => {
@@ -162,7 +174,8 @@ export function simulate(
           const through = mine && side !== spec.side ? 0.12 : 1;
           const share = mine ? 1 : sides.length === 2 ? (side === 0 ? 0.8 : 0.45) : 1;
           const r = Math.max(0.04, distance(source, point));
-          const gain = (through * share * directivityGain(spec, point, source)) / r;
+          const spill = mine ? 1 : dbToGain(spec.spill[piece.piece] ?? 0);
+          const gain = (spill * through * share * directivityGain(spec, point, source)) / r;
           const late = (r / speedOfSound) * rate + spec.offset;
           const onAxis = directivityGain(spec, point, source) > 0.75;
           const sound = onAxis ? x : dullOf(x);
@@ -199,14 +212,16 @@ export function simulate(
     const peak = Math.max(...channels.map((c) => peakOf(c)));
     const gain = (dbToGain(spec.peakDb) / Math.max(peak, 1e-9)) * (spec.inverted ? -1 : 1);
     for (const x of [...channels, ...own]) for (let i = 0; i < frames; i++) x[i]! *= gain;
-    return { spec, channels: channels.map((x) => recorded(x, spec)), own };
+    return { spec, channels: channels.map((x) => recorded(x, spec, rate)), own };
   });
   return { mics, truth: describe(kit, song, rate, frames, arrivalFrames) };
 }
 
 /** What a recorder makes of a signal: its clock may run fast, its input may clip. */
-function recorded(x: Float32Array, { clip, drift, peakDb }: MicSpec): Float32Array {
+function recorded(x: Float32Array, { clip, drift, drive, squash, peakDb }: MicSpec, rate: number): Float32Array {
   let y = x;
+  if (squash > 0) y = squashed(y, squash, rate);
+  if (drive > 0) y = overdriven(y, drive, peakDb);
   if (drift !== 0) {
     y = new Float32Array(x.length);
     const reach = 12;
@@ -317,7 +332,7 @@ function describe(
       fromSeconds: song.firstBeat + s.fromBar * barSeconds,
       toSeconds: song.firstBeat + (s.fromBar + s.bars) * barSeconds,
     })),
-    hits: song.strikes.map((s) => {
+    hits: song.strikes.filter((s) => s.piece !== buzz).map((s) => {
       const main = mainOf(s.piece) ?? far[0];
       const late = (main && arrivals.get(`${s.piece}/${main.file}/0`)) ?? 0;
       return {

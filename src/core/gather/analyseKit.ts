@@ -1,7 +1,7 @@
 import { placed } from "../engine/timeline";
 import type { BandEnergies } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
-import { thinned, type CloseMic, type PieceEvents } from "../hits/events";
+import { thinned, type HeardMic, type PieceEvents } from "../hits/events";
 import { measureTempo } from "../grid/measureTempo";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, mainMic, type Hit, type Piece, type Place, type Tempo } from "../song/song";
@@ -123,11 +123,16 @@ export async function analyseKit(
     .filter(isDrum)
     .map((piece) => mainMic(facts, piece))
     .filter((f) => f !== undefined);
-  const heard = mains.map((f): CloseMic => ({ piece: f.piece, audio: f.channels[0]! }));
   const missing = cymbalPieces.filter((piece) => !mains.some((f) => f.piece === piece));
-  const overhead = facts.find((f) => f.piece === "overhead" && !f.silent);
-  if (overhead && missing.length > 0 && mains.length > 0)
-    heard.push({ piece: "crash", audio: overhead.channels[0]!, far: true });
+  const heard = facts.flatMap((f): HeardMic[] => {
+    if (f.silent || mains.length === 0) return [];
+    const role = mains.includes(f) ? "main" : f.piece === "overhead" ? "far" : "second";
+    return role === "far"
+      ? f.channels.slice(0, 2).map((audio) => ({ piece: f.piece, audio, role }))
+      : isDrum(f.piece)
+        ? [{ piece: f.piece, audio: f.channels[0]!, role }]
+        : [];
+  });
   const energies = await energiesOf(heard.map((c) => c.audio), 0.3, 0.6); // prettier-ignore
   const { events, hits } = detectHits(heard, energies, sampleRate, missing, (share) =>
     progress(0.6 + 0.1 * share),

@@ -1,6 +1,6 @@
 import { median, quantile } from "../signal/level";
 import { isShell, type Hit, type Piece } from "../song/song";
-import { hitExcess } from "./evidence";
+import { hitExcess, sureOf } from "./evidence";
 import type { PieceEvents, StrokeEvent } from "./events";
 import { withKinds, withRims } from "./kinds";
 import { isCymbal } from "./ownBands";
@@ -80,8 +80,8 @@ function withoutDoubles(piece: Piece, events: readonly StrokeEvent[]): StrokeEve
   return kept;
 }
 
-/** Excess from which an event in a far mic is a stroke, dB, and how far under the loudest it may lie, dB. */
-const farExcess = 7;
+/** Excess from which an event in a far mic is a stroke, dB; how far under the loudest it may lie, dB. */
+const farExcess = hitExcess("crash");
 const lowestFar = 14;
 
 /** Strokes in a far mic that no close mic explains: a cymbal's, as far as they are not much weaker than the others. */
@@ -98,7 +98,7 @@ const hitOf = (piece: Piece, { time, levelDb, excess }: StrokeEvent, ghost: bool
   levelDb,
   ghost,
   kind: "stroke",
-  sure: Math.min(1, Math.max(0, excess / 20)),
+  sure: sureOf(piece, excess),
 });
 
 /**

@@ -2,7 +2,7 @@ import type { Hit, Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { nameCymbals } from "./cymbals";
 import { decideFar, decideHits } from "./decideHits";
-import { findEvents, type CloseMic, type PieceEvents } from "./events";
+import { findEvents, type HeardMic, type PieceEvents } from "./events";
 
 export interface Detection {
   /** What happens in the main mic of every drum; what sensitivity decides about. */
@@ -14,22 +14,24 @@ export interface Detection {
 /**
  * Finds the strokes of every drum in its main close mic, and those of cymbals without a mic in the overheads, and tells
  * them from bleed by what all other close mics hear at the same instant.
- * Shape   one entry a piece, with the energies of its audio (bandEnergies); audio of equal sample rate; at most one far
- *         mic, which hears the pieces of `missing`.
+ * Shape   one entry a mic, with the energies of its audio (bandEnergies); audio of equal sample rate; the first far mic is where
+ *         the pieces of `missing` are looked for.
  */
 export function detectHits(
-  mics: readonly CloseMic[],
+  mics: readonly HeardMic[],
   energies: readonly BandEnergies[],
   sampleRate: number,
   missing: readonly Piece[] = [],
   progress: (share: number) => void = () => {},
 ): Detection {
-  const events = findEvents(mics, energies, sampleRate, progress);
-  const hits = events.flatMap((e, m) =>
-    mics[m]!.far ? nameCymbals(decideFar(e), energies[m]!, missing) : decideHits(e),
+  const mains = mics.filter((m) => m.role === "main").length;
+  const found = findEvents(mics, energies, sampleRate, missing.length > 0, progress);
+  const overhead = mics.findIndex((m) => m.role === "far");
+  const hits = found.flatMap((e, n) =>
+    n < mains ? decideHits(e) : nameCymbals(decideFar(e), energies[overhead]!, missing),
   );
   return {
-    events: events.filter((_, m) => !mics[m]!.far),
+    events: found.slice(0, mains),
     hits: hits.sort((a, b) => a.time - b.time),
   };
 }

@@ -1,17 +1,18 @@
 import { gainToDb, peakOf, quantile } from "../signal/level";
 import type { Piece } from "../song/song";
-import { estimateBleed, suspectToms, type Bleed, type Quiet } from "./bleed";
-import { usualLevel, type BandEnergies } from "./bandEnergies";
-import { findCandidates, type Candidate } from "./candidates";
-import { clearStrokeEnergy, excessOf, hitExcess } from "./evidence";
+import type { BandEnergies } from "./bandEnergies";
+import { hitExcess } from "./evidence";
+import { findInstants, type Row } from "./judge/instants";
+import { StrokePrints, type Source } from "./judge/prints";
+import { strokeOdds } from "./judge/strokeOdds";
 import { findStart, onsetSignals } from "./onset";
 
-/** A mic as the detector takes it: the main mic of its piece, or a far mic that hears a piece without one. */
-export interface CloseMic {
+/** A mic as the detector takes it. */
+export interface HeardMic {
   piece: Piece;
   audio: Float32Array;
-  /** A far mic: its energy says nothing about what other mics hear. */
-  far?: boolean;
+  /** main: the mic in which its piece's strokes are found; second: another one of that piece; far: an overhead. */
+  role: "main" | "second" | "far";
 }
 
 /** Something that happens in the main mic of a drum: a stroke or bleed. */
@@ -24,7 +25,7 @@ export interface StrokeEvent {
   readonly peakDb: number;
   /** Energy of the attack against that of the body, dB. */
   readonly brightness: number;
-  /** dB over what the strokes of the other drums bring into the mic; the more, the surer a stroke. */
+  /** Odds of a stroke in dB (10 log10), over `hitExcess`: at that limit a stroke is as likely as none. */
   readonly excess: number;
 }
 
@@ -44,8 +45,15 @@ const peakWithin = 0.012;
 const sameStart = 0.0015;
 /** Excess under which an event is no stroke at any sensitivity, dB. */
 const hopeless = -14;
-/** Rounds in which bleed and strokes are told apart, each from the other. */
-const rounds = 3;
+/** Odds beyond these say no more, dB. */
+const surest = 25;
+
+/** What may be a stroke: where, and how likely. */
+interface Candidate {
+  readonly column: number;
+  readonly own: Float64Array;
+  readonly excess: number;
+}
 
 /** Attack (0.9 to 6 kHz) over body (120 to 900 Hz) of what comes in, dB; 0 where nothing does. */
 function brightnessOf(own: Float64Array): number {
@@ -58,7 +66,7 @@ function brightnessOf(own: Float64Array): number {
 
 /** Events of a mic with their starts and peaks. The peak ends where the next event begins. */
 function locate(
-  mic: CloseMic,
+  mic: HeardMic,
   candidates: readonly Candidate[],
   hopFrames: number,
   sampleRate: number,
@@ -119,38 +127,37 @@ export const thinned = (found: PieceEvents): PieceEvents => ({
     })),
 });
 
+/** Odds in dB over the limit of a piece. */
+const excessOf = (piece: Piece, odds: number): number =>
+  hitExcess(piece) + Math.max(-30, Math.min(surest, (10 * odds) / Math.LN10));
+
 /**
- * Finds what happens in the main close mic of every drum and measures how far it stands over what the strokes of the
- * other drums can bring there, as all close mics hear them at the same instant.
- * Shape   one entry a piece, with the energies of its audio (bandEnergies); audio of equal sample rate.
- * Source  band-wise energy rise (Bello et al., IEEE Trans. SAP 13(5), 2005); the bleed test is our own.
+ * Finds what happens in the main mic of every drum, and in the first overhead for cymbals without one, and how likely each
+ * is a stroke of that drum: by what all mics hear at that instant and how each drum is usually heard (judge/).
+ * Shape   one entry a mic with its energies (bandEnergies); audio of equal sample rate. One result a piece with a main mic, and
+ *         one named "crash" for what only the overheads hear, when `listenFar`.
  */
 export function findEvents(
-  mics: readonly CloseMic[],
+  mics: readonly HeardMic[],
   energies: readonly BandEnergies[],
   sampleRate: number,
+  listenFar: boolean,
   progress: (share: number) => void = () => {},
 ): PieceEvents[] {
-  const pieces = mics.map((m) => m.piece);
-  const candidates = pieces.map((piece, m) => findCandidates(piece, m, energies));
-  const floors = energies.map((e) => Float64Array.from(e.energy, (x) => 2 * usualLevel(x, 0.3)));
-  const none = new Float64Array(floors[0]?.length ?? 0);
-  const score = (bleed: Bleed, first: boolean) =>
-    candidates.forEach((list, m) => {
-      const clear = first ? none : clearStrokeEnergy(list);
-      for (const c of list) c.excess = excessOf(c, pieces[m]!, m, bleed, floors[m]!, clear);
-    });
-  const suspects = suspectToms(pieces, candidates);
-  const quiet = mics.map((m, i): Quiet => (m.far ? "listener" : suspects[i] ? "suspect" : "no"));
-  let bleed = estimateBleed(pieces, candidates, 0.2, null, quiet);
-  score(bleed, true);
-  for (let round = 0; round < rounds; round++) {
-    bleed = estimateBleed(pieces, candidates, 0.7, bleed, quiet);
-    score(bleed, false);
-  }
-  return mics.map((mic, m) => {
-    progress((m + 1) / mics.length);
-    const events = locate(mic, candidates[m]!, energies[m]!.hopFrames, sampleRate);
-    return { piece: mic.piece, events, suspect: suspects[m]!, bleedDb: bleedPeak(events, mic.piece) };
+  const mains = mics.filter((m) => m.role === "main");
+  const pieces = mains.map((m) => m.piece);
+  const rows = mics.map((m, i): Row => ({ piece: m.role === "far" ? -1 : pieces.indexOf(m.piece), main: m.role === "main", energies: energies[i]! })); // prettier-ignore
+  const prints = new StrokePrints(pieces, rows, findInstants(rows));
+  progress(0.5);
+  const far = listenFar && prints.rowOf("far") >= 0;
+  const judged: readonly Source[] = far ? [...pieces, "far"] : pieces;
+  return judged.map((source, n) => {
+    const row = prints.rowOf(source);
+    const piece: Piece = source === "far" ? "crash" : source;
+    const odds = strokeOdds(prints, source);
+    const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
+    const events = locate({ ...mics[row]!, piece }, candidates, energies[row]!.hopFrames, sampleRate);
+    progress(0.5 + (0.5 * (n + 1)) / judged.length);
+    return { piece, events, suspect: false, bleedDb: bleedPeak(events, piece) };
   });
 }

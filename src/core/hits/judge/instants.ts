@@ -1,0 +1,90 @@
+import { usualLevel, bands, type BandEnergies } from "../bandEnergies";
+
+/** One channel by which strokes are told apart: a close mic or an overhead. */
+export interface Row {
+  /** Index of the piece whose mic it is among the pieces; -1: an overhead. */
+  readonly piece: number;
+  /** It is the main mic of its piece. */
+  readonly main: boolean;
+  readonly energies: BandEnergies;
+}
+
+/** An instant at which something is struck, as every row hears it. */
+export interface Instant {
+  readonly column: number;
+  /** Energy that comes in, [row * bands + band]. */
+  readonly heard: Float64Array;
+}
+
+/** Columns within which rises in several mics are one instant: 11 ms. */
+const oneInstant = 4;
+const leastRise = 4;
+/** dB under a mic's loud moments at which nothing is looked at any more. */
+const leastUnder = 45;
+
+/** Energy that comes in around a column: what follows less what was there before. */
+export function incoming(e: Float32Array, column: number, from: number, to: number): number {
+  let before = 0;
+  let after = 0;
+  for (let t = Math.max(0, column - 6); t < column - 2; t++) before = Math.max(before, e[t] ?? 0);
+  for (let t = Math.max(0, column + from); t <= Math.min(e.length - 1, column + to); t++)
+    after = Math.max(after, e[t] ?? 0);
+  return Math.max(0, after - 1.2 * before);
+}
+
+/** Rise of the band that rises most at every column, dB. */
+function risesOf(b: BandEnergies): Float32Array {
+  const rise = new Float32Array(b.columns);
+  for (const e of b.energy) {
+    const floor = Math.max(usualLevel(e, 0.2), 1e-13);
+    for (let t = 4; t < b.columns; t++) {
+      const ratio = (e[t]! + floor) / (Math.max(e[t - 3]!, e[t - 4]!) + floor);
+      if (ratio > rise[t]!) rise[t] = ratio;
+    }
+  }
+  return rise.map((r) => (r > 1 ? 10 * Math.log10(r) : 0));
+}
+
+/** Columns at which a mic's energy rises sharply in one of its bands, at least 8 ms apart. */
+export function risingColumns(b: BandEnergies): { column: number; rise: number }[] {
+  const rise = risesOf(b);
+  const total = new Float32Array(b.columns);
+  for (const e of b.energy) for (let t = 0; t < b.columns; t++) total[t]! += e[t]!;
+  const least = 10 ** (-leastUnder / 10) * usualLevel(total, 0.995);
+  const gap = Math.round(0.008 / b.hop);
+  const found: { column: number; rise: number }[] = [];
+  for (let t = 4; t < b.columns - 1; t++) {
+    if (rise[t]! < leastRise || rise[t]! < rise[t - 1]! || rise[t]! <= rise[t + 1]!) continue;
+    if (Math.max(total[t]!, total[t + 1]!, total[t + 2] ?? 0) < least) continue;
+    const last = found[found.length - 1];
+    if (last && t - last.column < gap) {
+      if (rise[t]! > last.rise) found[found.length - 1] = { column: t, rise: rise[t]! };
+    } else found.push({ column: t, rise: rise[t]! });
+  }
+  return found;
+}
+
+/** Instants at which any main mic rises, and what every row hears then. Shape  ascending. */
+export function findInstants(rows: readonly Row[]): Instant[] {
+  const rises = rows
+    .flatMap((r) => (r.main || !rows.some((x) => x.main) ? risingColumns(r.energies) : []))
+    .sort((a, b) => a.column - b.column);
+  const columns: number[] = [];
+  for (let i = 0; i < rises.length;) {
+    let best = rises[i]!;
+    let j = i;
+    for (; j < rises.length && rises[j]!.column - rises[i]!.column < oneInstant; j++)
+      if (rises[j]!.rise > best.rise) best = rises[j]!;
+    columns.push(best.column);
+    i = j;
+  }
+  return columns.map((column) => {
+    const heard = new Float64Array(rows.length * bands);
+    rows.forEach(({ energies, piece }, r) =>
+      energies.energy.forEach((e, b) => {
+        heard[r * bands + b] = piece < 0 ? incoming(e, column, -1, 5) : incoming(e, column, -2, 4);
+      }),
+    );
+    return { column, heard };
+  });
+}

@@ -1,0 +1,303 @@
+import { median, quantile } from "../../signal/level";
+import { isShell, type Piece } from "../../song/song";
+import { bands, usualLevel } from "../bandEnergies";
+import { isCymbal } from "../ownBands";
+import { activations } from "./activations";
+import type { Instant, Row } from "./instants";
+
+/** A drum with a mic of its own, or what only the overheads hear. */
+export type Source = Piece | "far";
+
+export const decibels = (power: number): number => 10 * Math.log10(power + 1e-30);
+
+/** Mean of the largest few of some values. */
+export const bestMean = (list: readonly number[], n: number): number => {
+  const sorted = [...list].sort((a, b) => b - a);
+  return sorted.slice(0, n).reduce((s, v) => s + v, 0) / Math.min(n, sorted.length);
+};
+
+/** Where values fall into two heaps that lie well apart: between them; otherwise 0. */
+function split(values: readonly number[]): number {
+  if (values.length < 8) return 0;
+  let [low, high] = [quantile(values, 0.05), quantile(values, 0.95)];
+  for (let n = 0; n < 20; n++) {
+    const middle = 0.5 * (low + high);
+    const [a, b] = [values.filter((v) => v <= middle), values.filter((v) => v > middle)];
+    if (a.length === 0 || b.length === 0) return 0;
+    low = median(a);
+    high = median(b);
+  }
+  const share = values.filter((v) => v > 0.5 * (low + high)).length / values.length;
+  return high - low > 8 && share > 0.04 && share < 0.96 ? 0.5 * (low + high) : 0;
+}
+
+/** Bands in which a source is judged in its own row. */
+const bandsOf = (source: Source): readonly number[] =>
+  source === "far" ? [4, 5] : source === "hat" ? [4, 5] : isCymbal(source) ? [3, 4, 5] : [0, 1, 2, 3, 4, 5];
+/** How many of its bands must speak for it. */
+const bandsAsked = (source: Source): number => (source === "far" || isCymbal(source) ? 2 : 3);
+
+/** An instant within this time after something about as loud may be its tail, s. */
+const tail = 0.09;
+
+/**
+ * How every mic hears every drum (its print: energies by row and band for a stroke that brings 1 into its main row), learnt
+ * from the recording itself, and how loud each drum is at every instant by that.
+ * Kick and snare are learnt from their loudest strokes, toms from what these do not explain and their own mic hears best,
+ * cymbals from what no shell explains, and what only the overheads hear last; then all again, the others taken off.
+ */
+export class StrokePrints {
+  readonly sources: Source[] = [];
+  readonly prints: Float64Array[] = [];
+  /** By row and band: what is heard when nothing is struck, and how much the row says. */
+  readonly floor: Float64Array;
+  readonly weights: Float64Array;
+  /** Loudness of every source at every instant, [instant][source]. */
+  loudness: Float64Array[] = [];
+  readonly fresh: readonly boolean[];
+  /** Energy of every piece's loud strokes in its own row. */
+  readonly loud: readonly number[];
+
+  constructor(
+    readonly pieces: readonly Piece[],
+    readonly rows: readonly Row[],
+    readonly instants: readonly Instant[],
+  ) {
+    this.floor = new Float64Array(rows.length * bands);
+    this.weights = new Float64Array(rows.length * bands);
+    rows.forEach((r, i) =>
+      r.energies.energy.forEach((e, b) => {
+        this.floor[i * bands + b] = 2 * usualLevel(e, 0.3) + 1e-13;
+        this.weights[i * bands + b] = r.main ? 1 : r.piece < 0 ? 0.4 : 0.6;
+      }),
+    );
+    this.loud = pieces.map((piece) => {
+      const sorted = instants.map((_, i) => this.level(i, piece)).sort((x, y) => y - x);
+      return sorted[Math.min(3, sorted.length - 1)] ?? 0;
+    });
+    this.fresh = this.findFresh();
+    this.learnShells();
+    this.learnCymbals();
+    this.learnFar();
+    for (let round = 0; round < 2; round++) this.refine();
+  }
+
+  /** Main row of a piece; the first overhead for what only these hear; -1: there is none. */
+  rowOf(source: Source): number {
+    return source === "far"
+      ? this.rows.findIndex((r) => r.piece < 0)
+      : this.rows.findIndex((r) => r.main && this.pieces[r.piece] === source);
+  }
+  own(i: number, row: number): Float64Array {
+    return this.instants[i]!.heard.subarray(row * bands, (row + 1) * bands);
+  }
+  /** Energy that comes into a source's own row in its bands. */
+  level(i: number, source: Source): number {
+    const own = this.own(i, this.rowOf(source));
+    return bandsOf(source).reduce((s, b) => s + own[b]!, 0);
+  }
+  /** The same against the piece's loud strokes, dB. */
+  relative(i: number, p: number): number {
+    return decibels(this.level(i, this.pieces[p]!) / (this.loud[p]! + 1e-30));
+  }
+
+  private findFresh(): boolean[] {
+    const { hop } = this.rows[0]!.energies;
+    const strength = this.instants.map((_, i) => Math.max(...this.pieces.map((__, p) => this.relative(i, p))));
+    return this.instants.map(({ column }, i) => {
+      for (let j = i - 1; j >= 0 && (column - this.instants[j]!.column) * hop < tail; j--)
+        if (strength[j]! > strength[i]! - 3) return false;
+      return true;
+    });
+  }
+
+  /** Energies that all sources but one bring, and the floor. */
+  predictedBut(i: number, but: number): Float64Array {
+    const sum = Float64Array.from(this.floor);
+    const loudness = this.loudness[i];
+    if (loudness)
+      this.prints.forEach((print, k) => {
+        const a = loudness[k]!;
+        if (k === but || a <= 0) return;
+        for (let r = 0; r < sum.length; r++) sum[r]! += a * print[r]!;
+      });
+    return sum;
+  }
+  /** dB by which the bands of a source's own row stand over what the others explain, [band]. */
+  over(i: number, source: Source, but = this.sources.indexOf(source)): number[] {
+    const row = this.rowOf(source);
+    const predicted = this.predictedBut(i, but);
+    return Array.from({ length: bands }, (_, b) => {
+      const r = row * bands + b;
+      return decibels((this.instants[i]!.heard[r]! + this.floor[r]!) / predicted[r]!);
+    });
+  }
+  /** The clearest of these: how far the source stands over the others, dB. */
+  excess(i: number, source: Source): number {
+    const over = this.over(i, source);
+    return bestMean(bandsOf(source).map((b) => over[b]!), bandsAsked(source)); // prettier-ignore
+  }
+
+  /** Loudness of all sources at all instants by the prints there are. */
+  private solve(): void {
+    this.loudness = this.instants.map(({ heard }) => {
+      const bounds = this.sources.map((source, k) => this.bounds(heard, source, k));
+      const start = Float64Array.from(bounds, ([low]) => low);
+      const most = Float64Array.from(bounds, ([, high]) => high);
+      return this.prints.length === 0 ? start : activations(heard, this.floor, this.prints, this.weights, start, most);
+    });
+  }
+  /** What its own row hears bounds how loud a source can be: by the band that hears least of it, and by the middle one. */
+  private bounds(heard: Float64Array, source: Source, k: number): [number, number] {
+    const row = this.rowOf(source);
+    const print = this.prints[k]!;
+    const ratios: number[] = [];
+    let least = Infinity;
+    for (let b = 0; b < bands; b++) {
+      const r = row * bands + b;
+      const ratio = (heard[r]! + this.floor[r]!) / print[r]!;
+      if (print[r]! > 0.003) ratios.push(ratio);
+      if (print[r]! > 0.02) least = Math.min(least, ratio);
+    }
+    const most = ratios.length === 0 ? 1e-12 : 1.6 * quantile(ratios, 0.5) + 1e-12;
+    return [Math.min(most, (Number.isFinite(least) ? least : 0) + 1e-12), most];
+  }
+
+  /**
+   * Print from how some instants are heard, the other sources taken off when `but` is told: low quantiles of the ratios to
+   * what comes into the main row, since others sound along. Null with fewer than two.
+   */
+  private learn(source: Source, chosen: readonly number[], but?: number): Float64Array | null {
+    const row = this.rowOf(source);
+    const parts = chosen.flatMap((i) => {
+      const { heard: all } = this.instants[i]!;
+      const others = but === undefined ? null : this.predictedBut(i, but);
+      const heard = others ? all.map((v, r) => Math.max(0.05 * v, v + this.floor[r]! - others[r]!)) : all;
+      const sum = bandsOf(source).reduce((s, b) => s + heard[row * bands + b]!, 0);
+      return sum < 1e-13 ? [] : [heard.map((v) => v / sum)];
+    });
+    if (parts.length < 2) return null;
+    const print = this.floor.map((_, r) => quantile(parts.map((p) => p[r]!), Math.floor(r / bands) === row ? 0.45 : 0.3)); // prettier-ignore
+    return this.normalized(print, row);
+  }
+  private normalized(print: Float64Array, row: number): Float64Array {
+    let own = 1e-30;
+    for (let b = 0; b < bands; b++) own += print[row * bands + b]!;
+    return print.map((v) => Math.min(1e4, v / own) + 1e-7);
+  }
+  private add(learnt: readonly (readonly [Source, Float64Array | null])[]): void {
+    for (const [source, print] of learnt)
+      if (print) {
+        this.sources.push(source);
+        this.prints.push(print);
+      }
+    this.solve();
+  }
+
+  private learnShells(): void {
+    const shells = this.pieces.flatMap((piece, p) => (isShell(piece) ? [p] : []));
+    const all = this.instants.map((_, i) => i);
+    const purity = (i: number, p: number, among: readonly number[]) =>
+      this.relative(i, p) - Math.max(-60, ...among.filter((q) => q !== p).map((q) => this.relative(i, q)));
+    const first = shells.filter((p) => this.pieces[p] === "kick" || this.pieces[p] === "snare");
+    this.add(
+      first.map((p) => {
+        const top = all.filter((i) => this.relative(i, p) > -9);
+        const sorted = top.sort((x, y) => purity(y, p, first) - purity(x, p, first));
+        return [this.pieces[p]!, this.learn(this.pieces[p]!, sorted.slice(0, Math.max(4, Math.round(0.5 * sorted.length))))]; // prettier-ignore
+      }),
+    );
+    let rest = shells.filter((p) => !first.includes(p));
+    while (rest.length > 0) {
+      const scored = rest.map((p) => {
+        const piece = this.pieces[p]!;
+        const clear = all
+          .filter((i) => this.relative(i, p) > -10 && this.fresh[i] && this.hasAttack(i, piece))
+          .map((i) => ({ i, score: Math.min(20, this.excess(i, piece)) + purity(i, p, shells) }))
+          .filter((t) => t.score > 9)
+          .sort((x, y) => y.score - x.score);
+        const chosen = clear.slice(0, Math.max(3, Math.round(0.7 * clear.length)));
+        return { p, chosen: chosen.map((c) => c.i), score: chosen.length < 2 ? -1 : median(chosen.map((c) => c.score)) }; // prettier-ignore
+      });
+      const best = scored.sort((x, y) => y.score - x.score)[0]!;
+      rest = rest.filter((p) => p !== best.p);
+      if (best.score > 0) this.add([[this.pieces[best.p]!, this.learn(this.pieces[best.p]!, best.chosen)]]);
+    }
+  }
+  private hasAttack(i: number, piece: Piece): boolean {
+    const own = this.own(i, this.rowOf(piece));
+    return own[3]! + own[4]! > 1e-4 * own.reduce((s, v) => s + v, 0);
+  }
+
+  /** What no print explains of the energy in a piece's own row. */
+  private left(i: number, piece: Piece): number {
+    const row = this.rowOf(piece);
+    const predicted = this.predictedBut(i, -1);
+    return bandsOf(piece).reduce((s, b) => {
+      const r = row * bands + b;
+      return s + Math.max(0, this.instants[i]!.heard[r]! + this.floor[r]! - predicted[r]!);
+    }, 0);
+  }
+  private learnCymbals(): void {
+    const cymbals = this.pieces.filter(isCymbal);
+    const all = this.instants.map((_, i) => i);
+    // Mics are recorded at any gain: how they hear the shells tells what is loud in them.
+    const gainDb = new Map(
+      cymbals.map((piece) => {
+        const row = this.rowOf(piece);
+        const levels = this.prints.flatMap((print, k) => (isShell(this.sources[k] as Piece) ? [decibels(print[row * bands + 3]! + print[row * bands + 4]!)] : [])); // prettier-ignore
+        return [piece, levels.length === 0 ? 0 : median(levels)] as const;
+      }),
+    );
+    const heardBy = (i: number, piece: Piece) => decibels(this.left(i, piece) + 1e-12) - gainDb.get(piece)!;
+    this.add(
+      cymbals.map((piece) => {
+        const least = 0.01 * this.loud[this.pieces.indexOf(piece)]!;
+        const clear = all.filter((i) => this.fresh[i] && this.excess(i, piece) > 5 && this.left(i, piece) > least);
+        const amounts = clear.map((i) => this.left(i, piece));
+        const usual = quantile(amounts, 0.9);
+        const chosen = clear.filter((_, n) => amounts[n]! > usual * 0.15);
+        const others = cymbals.filter((q) => q !== piece);
+        const lead = chosen.map((i) => heardBy(i, piece) - Math.max(-200, ...others.map((q) => heardBy(i, q))));
+        const limit = others.length === 0 ? -Infinity : split(lead);
+        const mine = chosen.filter((_, n) => lead[n]! > limit);
+        return [piece, mine.length < 4 ? null : this.learn(piece, mine)];
+      }),
+    );
+  }
+
+  private learnFar(): void {
+    const row = this.rowOf("far");
+    if (row < 0) return;
+    const chosen = this.instants.flatMap((_, i) => {
+      if (!this.fresh[i]) return [];
+      const over = this.over(i, "far", -1);
+      return Math.min(over[4]!, over[5]!) > 6 ? [i] : [];
+    });
+    const usual = quantile(chosen.map((i) => this.level(i, "far")), 0.8); // prettier-ignore
+    const strong = chosen.filter((i) => this.level(i, "far") > 0.1 * usual);
+    if (strong.length >= 2) this.add([["far", this.learn("far", strong)]]);
+  }
+
+  /** Prints anew from the fresh instants at which a source explains most of what its own row hears. */
+  private refine(): void {
+    const next = this.sources.map((source, k) => {
+      const row = this.rowOf(source);
+      const strong = [...this.loudness.map((a) => a[k]!)].sort((x, y) => y - x)[5] ?? 0;
+      const chosen = this.instants.flatMap((_, i) => {
+        const own = this.loudness[i]![k]!;
+        if (!this.fresh[i] || own < 0.03 * strong) return [];
+        const predicted = this.predictedBut(i, k);
+        const over = bandsOf(source).map((b) => decibels((own * this.prints[k]![row * bands + b]!) / predicted[row * bands + b]!)); // prettier-ignore
+        return bestMean(over, bandsAsked(source)) > 6 ? [{ i, own }] : [];
+      });
+      const usual = quantile(chosen.map((c) => c.own), 0.7); // prettier-ignore
+      const loud = chosen.filter((c) => c.own > 0.15 * usual).map((c) => c.i);
+      return loud.length < 4 ? null : this.learn(source, loud, k);
+    });
+    next.forEach((print, k) => {
+      if (print) this.prints[k] = this.normalized(print.map((v, r) => Math.sqrt(v * this.prints[k]![r]!)), this.rowOf(this.sources[k]!)); // prettier-ignore
+    });
+    this.solve();
+  }
+}

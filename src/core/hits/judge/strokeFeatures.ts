@@ -1,0 +1,131 @@
+import { isShell, type Piece } from "../../song/song";
+import { bands } from "../bandEnergies";
+import { isCymbal } from "../ownBands";
+import { bestMean, decibels, type Source, type StrokePrints } from "./prints";
+
+/** What speaks for and against a stroke at an instant, in the order of the values. */
+export const featureNames = [
+  "level", "loudness", "excess", "over0", "over1", "over2", "over3", "over4", "over5", "best3", "fourth", "share", "gainOwn",
+  "gainOther", "misfit", "before", "lately", "behind", "lead", "kick", "snare", "toms", "cymbals", "inOverheads", "fresh", "rhythm", "alone",
+] as const; // prettier-ignore
+export const featureCount = featureNames.length;
+const rhythmAt = featureNames.indexOf("rhythm");
+
+const clip = (x: number, low: number, high: number): number =>
+  Math.min(high, Math.max(low, Number.isFinite(x) ? x : low));
+
+/** How little a row's energy is explained: Itakura-Saito divergence, at most 4. */
+const divergence = (ratio: number): number => Math.min(4, ratio - Math.log(ratio) - 1);
+
+/**
+ * What speaks for and against a stroke of one source at every instant; dB where nothing else is said.
+ * Shape   one row an instant, values as in featureNames. The rhythm is filled in later (`addRhythm`).
+ */
+export function strokeFeatures(prints: StrokePrints, source: Source): Float64Array[] {
+  const { pieces, instants, rows, floor, weights } = prints;
+  const k = prints.sources.indexOf(source);
+  const row = prints.rowOf(source);
+  const levels = instants.map((_, i) => prints.level(i, source));
+  const loud = [...levels].sort((a, b) => b - a)[3] ?? 0;
+  const acts = instants.map((_, i) => (k < 0 ? 0 : prints.loudness[i]![k]!));
+  const strong = [...acts].sort((a, b) => b - a)[5] ?? 0;
+  const { hop } = rows[row]!.energies;
+  const print = k < 0 ? null : prints.prints[k]!;
+  return instants.map((instant, i) => {
+    const { heard } = instant;
+    const a = acts[i]!;
+    const without = prints.predictedBut(i, k);
+    const over = prints.over(i, source).map((v) => clip(v, -12, 30));
+    let [own, all, misfit, used, gainOwn, gainOther] = [0, 1e-30, 0, 0, 0, 0];
+    for (let r = 0; r < heard.length && print; r++) {
+      const e = heard[r]! + floor[r]!;
+      const mine = a * print[r]!;
+      const gain = divergence(e / without[r]!) - divergence(e / (without[r]! + mine));
+      if (Math.floor(r / bands) !== row) {
+        gainOther += gain * weights[r]!;
+        continue;
+      }
+      gainOwn += gain;
+      own += mine;
+      all += mine + without[r]!;
+      if (print[r]! > 0.01) {
+        misfit += Math.abs(clip(decibels(e / (mine + without[r]!)), -15, 15));
+        used++;
+      }
+    }
+    let [before, lately, behind] = [-60, -60, -60];
+    for (let j = i - 1; j >= 0; j--) {
+      const ago = (instant.column - instants[j]!.column) * hop;
+      if (ago >= 0.16) break;
+      const against = decibels(acts[j]! / (a + 1e-20));
+      if (ago < 0.05) before = Math.max(before, against);
+      else lately = Math.max(lately, against);
+    }
+    for (let j = i + 1; j < instants.length && (instants[j]!.column - instant.column) * hop < 0.05; j++)
+      behind = Math.max(behind, decibels(acts[j]! / (a + 1e-20)));
+    const loudest = (test: (piece: Piece) => boolean): number =>
+      Math.max(-40, ...pieces.map((piece, q) => (piece !== source && test(piece) ? clip(prints.relative(i, q), -40, 6) : -40))); // prettier-ignore
+    const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
+    const far = rows.reduce((top, r, n) => (r.piece < 0 ? Math.max(top, ...[4, 5].map((b) => decibels((heard[n * bands + b]! + floor[n * bands + b]!) / without[n * bands + b]!))) : top), -12); // prettier-ignore
+    return Float64Array.from([
+      level,
+      clip(decibels(a / (strong + 1e-30)), -50, 6),
+      clip(prints.excess(i, source), -15, 30),
+      ...over,
+      bestMean(over, 3),
+      bestMean(over, 4) * 4 - bestMean(over, 3) * 3,
+      clip(decibels(own / Math.max(1e-30, all - own)), -30, 30),
+      clip(gainOwn, -12, 24),
+      clip(gainOther, -30, 30),
+      used > 0 ? misfit / used : 15,
+      clip(before, -40, 40),
+      clip(lately, -40, 40),
+      clip(behind, -40, 40),
+      level - loudest(isShell),
+      loudest((p) => p === "kick"),
+      loudest((p) => p === "snare"),
+      loudest((p) => isShell(p) && p !== "kick" && p !== "snare"),
+      loudest(isCymbal),
+      clip(far, -12, 30),
+      prints.fresh[i] ? 1 : 0,
+      0,
+      0,
+    ]);
+  });
+}
+
+/** How far strokes of a steady row may lie apart from where they are expected, s. */
+const loose = 0.022;
+const longest = 0.75;
+
+/**
+ * Fills in the rhythm: whether the source is struck as much before an instant as behind it, by what is known of its other
+ * strokes so far, and whether one is struck in between.
+ * Shape   times ascending, s; probable 0..1 by instant.
+ */
+export function addRhythm(features: readonly Float64Array[], times: readonly number[], probable: readonly number[]): void {
+  /** Likeliest stroke near a time. */
+  const near = (t: number): number => {
+    let [low, high] = [0, times.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (times[middle]! < t - loose) low = middle + 1;
+      else high = middle;
+    }
+    let best = 0;
+    for (let j = low; j < times.length && times[j]! <= t + loose; j++) best = Math.max(best, probable[j]!);
+    return best;
+  };
+  times.forEach((t, i) => {
+    let rhythm = 0;
+    for (let j = i + 1; j < times.length && times[j]! - t < longest; j++) {
+      const gap = times[j]! - t;
+      if (gap < 0.09 || probable[j]! < 0.3) continue;
+      const both = Math.min(probable[j]!, near(t - gap));
+      const more = 0.5 * (near(t + 2 * gap) + near(t - 2 * gap));
+      rhythm = Math.max(rhythm, both * (0.5 + 0.5 * more));
+    }
+    features[i]![rhythmAt] = rhythm;
+    features[i]![rhythmAt + 1] = Math.max(near(t - 0.045), near(t + 0.045));
+  });
+}

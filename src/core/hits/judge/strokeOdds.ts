@@ -1,0 +1,51 @@
+import { isShell } from "../../song/song";
+import { isCymbal } from "../ownBands";
+import type { Source, StrokePrints } from "./prints";
+import { addRhythm, strokeFeatures } from "./strokeFeatures";
+import weights from "./strokeWeights.json";
+
+/** Sources that are judged alike. */
+export type Family = "kick" | "snare" | "tom" | "hat" | "cymbal" | "far";
+export const families: readonly Family[] = ["kick", "snare", "tom", "hat", "cymbal", "far"];
+export const familyOf = (source: Source): Family =>
+  source === "far" ? "far" : source === "kick" || source === "snare" || source === "hat" ? source : isShell(source) ? "tom" : isCymbal(source) ? "cymbal" : "tom"; // prettier-ignore
+
+/** An additive logistic model: every value adds a line with bends at its knots. */
+export interface Additive {
+  readonly bias: number;
+  /** By value: where the line bends, and the weight of the value itself and of what lies over each knot. */
+  readonly terms: readonly { readonly knots: readonly number[]; readonly weights: readonly number[] }[];
+}
+/** Before and after the rhythm of the other strokes is known. */
+export interface StrokeModel {
+  readonly first: Additive;
+  readonly second: Additive;
+}
+
+/** Odds of a stroke as natural logarithm. */
+export function logOdds({ bias, terms }: Additive, values: ArrayLike<number>): number {
+  let sum = bias;
+  terms.forEach(({ knots, weights: w }, f) => {
+    const v = values[f]!;
+    sum += w[0]! * v;
+    for (let n = 0; n < knots.length; n++) if (v > knots[n]!) sum += w[n + 1]! * (v - knots[n]!);
+  });
+  return sum;
+}
+export const probability = (odds: number): number => 1 / (1 + Math.exp(-odds));
+
+const models = weights as unknown as Readonly<Record<Family, StrokeModel>>;
+
+/**
+ * Odds (natural logarithm) that a source is struck at every instant.
+ * Source  additive logistic regression on what the prints explain, fitted by tools/trainStrokes.ts; weights and their origin in
+ *         strokeWeights.json.
+ */
+export function strokeOdds(prints: StrokePrints, source: Source, by: Readonly<Record<Family, StrokeModel>> = models): Float64Array { // prettier-ignore
+  const { first, second } = by[familyOf(source)];
+  const { hop } = prints.rows[0]!.energies;
+  const features = strokeFeatures(prints, source);
+  const times = prints.instants.map((x) => x.column * hop);
+  addRhythm(features, times, features.map((f) => probability(logOdds(first, f)))); // prettier-ignore
+  return Float64Array.from(features, (f) => logOdds(second, f));
+}

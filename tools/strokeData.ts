@@ -1,0 +1,86 @@
+// What the stroke model is trained on: sessions with what is true of them, and their features and labels by instant.
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { basename, join } from "node:path";
+import { deserialize, serialize } from "node:v8";
+import { bandEnergies } from "../src/core/hits/bandEnergies";
+import { findInstants, type Row } from "../src/core/hits/judge/instants";
+import { StrokePrints, type Source } from "../src/core/hits/judge/prints";
+import { strokeFeatures } from "../src/core/hits/judge/strokeFeatures";
+import { isDrum, type Piece } from "../src/core/song/song";
+import { loadFolder } from "../src/server/audio/loadFolder";
+
+export interface SessionTruth {
+  mics: { file: string; piece: Piece; place: string; silent: boolean; unplayed: boolean; main: boolean }[];
+  main: Record<string, { mic: string; channel: number; close: boolean }>;
+  strokes: { piece: Piece; timeSeconds: number; ghost: boolean }[];
+}
+export const truthOf = (folder: string): SessionTruth =>
+  JSON.parse(readFileSync(`${folder}.truth/truth.json`, "utf8")) as SessionTruth;
+
+/** One source of a session: features and label of every instant (1: stroke, 0: none, -1: near one). */
+export interface SourceData {
+  source: Source;
+  times: number[];
+  features: Float64Array[];
+  label: Int8Array;
+}
+export interface SessionData {
+  name: string;
+  world: string;
+  sources: SourceData[];
+}
+
+/** Prints of a session by its true labels. */
+export async function printsOf(folder: string): Promise<StrokePrints> {
+  const truth = truthOf(folder);
+  const { sampleRate, mics } = await loadFolder(folder);
+  const known = mics.flatMap((m) => {
+    const t = truth.mics.find((x) => x.file === m.file);
+    return t && !t.silent && (isDrum(t.piece) || t.piece === "overhead") ? [{ ...t, ...m }] : [];
+  });
+  const isMain = (m: (typeof known)[number]) => isDrum(m.piece) && (truth.main[m.piece]?.close ? truth.main[m.piece]!.mic === m.file : m.main); // prettier-ignore
+  const pieces = [...new Set(known.filter(isMain).map((m) => m.piece))];
+  const rows = known.flatMap((m): Row[] =>
+    m.channels.slice(0, m.piece === "overhead" ? 2 : 1).map((x) => ({ piece: pieces.indexOf(m.piece), main: isMain(m), energies: bandEnergies(x, sampleRate) })),
+  ); // prettier-ignore
+  return new StrokePrints(pieces, rows, findInstants(rows));
+}
+
+/** Within this time of a stroke an instant is its, s. */
+const near = 0.018;
+
+function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): SourceData {
+  const { hop } = prints.rows[0]!.energies;
+  const times = prints.instants.map((x) => x.column * hop);
+  const strokes = truth.strokes.filter((s) => (source === "far" ? !prints.pieces.includes(s.piece) && ["hat", "ride", "crash"].includes(s.piece) : s.piece === source)); // prettier-ignore
+  const label = new Int8Array(times.length);
+  const own = new Set<number>();
+  for (const s of strokes) {
+    let best = -1;
+    times.forEach((t, i) => {
+      const d = Math.abs(t - s.timeSeconds);
+      if (d >= near) return;
+      if (label[i] === 0) label[i] = -1;
+      if (best < 0 || d < Math.abs(times[best]! - s.timeSeconds)) best = i;
+    });
+    if (best >= 0) own.add(best);
+  }
+  for (const i of own) label[i] = 1;
+  return { source, times, features: strokeFeatures(prints, source), label };
+}
+
+/** Features and labels of a session, kept in `cache` when told. */
+export async function sessionData(folder: string, cache?: string): Promise<SessionData> {
+  const name = basename(folder);
+  const kept = cache && join(cache, `${name}.bin`);
+  if (kept && existsSync(kept)) return deserialize(readFileSync(kept)) as SessionData;
+  const truth = truthOf(folder);
+  const prints = await printsOf(folder);
+  const sources: Source[] = [...prints.pieces, ...(prints.rowOf("far") >= 0 ? (["far"] as const) : [])];
+  const data = { name, world: name.replace(/-.*/, "").replace(/^(auto|hard|anonymous|sixeight|drift|easy)$/, "shared"), sources: sources.map((s) => labelled(prints, s, truth)) }; // prettier-ignore
+  if (kept) {
+    mkdirSync(cache, { recursive: true });
+    writeFileSync(kept, serialize(data));
+  }
+  return data;
+}
