@@ -5,7 +5,7 @@ import { thinned, type HeardMic, type PieceEvents } from "../hits/events";
 import { measureTempo } from "../grid/measureTempo";
 import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, mainMic, type Hit, type Piece, type Place, type Tempo } from "../song/song";
-import type { Label } from "./labels";
+import { guessLabels, type Label } from "./labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { labelsFromSound, monoOf } from "./soundLabels";
 import { measureArrivals, measureSecond } from "./timing";
@@ -83,6 +83,29 @@ function energyDesk(run: MicTaskRunner, sampleRate: number, progress: Progress):
   };
 }
 
+/** One mic in two equal channels is no pair: dB under the louder channel to which both must agree. */
+const equalBelow = -50;
+
+/** True when both channels of a file are one signal. */
+export function isOneMicTwice(channels: readonly Float32Array[]): boolean {
+  if (channels.length !== 2) return false;
+  const [a, b] = channels as [Float32Array, Float32Array];
+  let [difference, sum] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    difference += (a[i]! - b[i]!) ** 2;
+    sum += a[i]! ** 2 + b[i]! ** 2;
+  }
+  return sum > 0 && difference < sum * 10 ** (equalBelow / 10);
+}
+
+/** Labels by name where two equal channels were taken for a pair; what was set by hand stays. */
+function withoutFalsePairs(mics: readonly RecordedMic[]): Label[] {
+  const twice = mics.map((m) => m.label.place === "pair" && m.label.sure < 1 && isOneMicTwice(m.channels));
+  if (!twice.includes(true)) return mics.map((m) => m.label);
+  const named = guessLabels(mics.map((m, i) => ({ file: m.file, channels: twice[i] ? 1 : m.channels.length })));
+  return mics.map((m, i) => (twice[i] ? named[i]! : m.label));
+}
+
 /** Labels whose name says too little are made out by their sound. */
 async function settleLabels(
   mics: readonly RecordedMic[],
@@ -112,7 +135,9 @@ export async function analyseKit(
   sampleRate: number,
   { progress = () => {}, run = runHere }: { progress?: Progress; run?: MicTaskRunner } = {},
 ): Promise<KitAnalysis> {
-  const mics = recorded.map((m) => ({ ...m, channels: placed(m.channels, m.start ?? 0) }));
+  const came = recorded.map((m) => ({ ...m, channels: placed(m.channels, m.start ?? 0) }));
+  const named = withoutFalsePairs(came);
+  const mics = came.map((m, i) => ({ ...m, label: named[i]! }));
   const peaks = mics.map((m) => gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);

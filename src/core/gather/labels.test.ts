@@ -31,4 +31,32 @@ describe("labels from names", () => {
     const labels = guessLabels(["Kick.wav", "Kick out.wav", "SN.wav", "SN btm.wav", "OH 1.wav", "OH 2.wav"].map((file) => ({ file, channels: 1 })));
     expect(labels.map((l) => `${l.piece} ${l.place}`)).toEqual(["kick in", "kick out", "snare top", "snare bottom", "overhead left", "overhead right"]);
   }); // prettier-ignore
+  const toms = (...files: string[]) => guessLabels(files.map((file) => ({ file, channels: 1 }))).map((l) => l.piece).join(" "); // prettier-ignore
+  test("toms are put in order by the words they have", () => {
+    expect(toms("HiTom.wav", "MidTom.wav", "LowTom.wav")).toBe("tom1 tom2 floor");
+    expect(toms("hitom.wav", "lowtom.wav")).toBe("tom1 floor");
+    expect(toms("Tom 12.wav", "Tom 16.wav")).toBe("tom1 floor");
+    expect(toms("Tom 10.wav", "Tom 12.wav", "Tom 16.wav")).toBe("tom1 tom2 floor");
+    expect(toms("RACK HI.wav", "RACK LO.wav", "FLOOR.wav")).toBe("tom1 tom2 floor");
+    expect(toms("rack lo.wav", "rack hi.wav", "flr tom.wav")).toBe("tom2 tom1 floor");
+    expect(toms("T1.wav", "T2.wav", "FT.wav")).toBe("tom1 tom2 floor");
+    expect(toms("Tom 1.wav", "Tom 2.wav", "Tom 3.wav")).toBe("tom1 tom2 tom3");
+    expect(toms("Tom Aigu.wav", "Tom Medium.wav", "Tom Basse.wav")).toBe("tom1 tom2 floor");
+    expect(toms("Tom 12 top.wav", "Tom 12 btm.wav", "Tom 16 top.wav")).toBe("tom1 tom1 floor");
+  });
+  const all = (...files: string[]) => guessLabels(files.map((file) => ({ file, channels: 1 }))).map((l) => `${l.piece} ${l.place}`); // prettier-ignore
+  test("a take mark, a running number and a shared word are no part of a name", () => {
+    expect(all("Hi Tom_T4.wav", "Room L_T4.wav", "Kick In_T4.wav", "Snare Top_T4.wav", "Low Tom_T4.wav")).toEqual(
+      ["tom1 close", "room left", "kick in", "snare top", "floor close"],
+    );
+    expect(all("Audio 8_K IN.wav", "Audio 6_K OUT.wav", "Audio 2_SN TOP.wav", "Audio 5_OH L.wav")).toEqual(
+      ["kick in", "kick out", "snare top", "overhead left"],
+    );
+    expect(all("Take3_HI HAT-09.wav", "Take3_Sub-02.wav", "Take3_over l-03.wav", "Take3_over r-04.wav")).toEqual(
+      ["hat close", "kick sub", "overhead left", "overhead right"],
+    );
+  });
+  test("over is an overhead, and the upper mic of a snare", () => {
+    expect(all("snare over.wav", "over r.wav", "Charleston.wav")).toEqual(["snare top", "overhead right", "hat close"]); // prettier-ignore
+  });
 });

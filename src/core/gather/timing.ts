@@ -33,6 +33,8 @@ export function clearStrokes(hits: readonly Hit[], piece: Piece, sampleRate: num
   return spread;
 }
 
+/** Mics of one drum: how much its body counts beside its attack when delay and polarity are chosen. */
+const bodyCounts = 1;
 /** Frames within which two halves of the strokes say the same. */
 const agreeing = 2;
 
@@ -48,13 +50,14 @@ export function measureTiming(
   strokes: readonly number[],
   range: DelayRange,
   sampleRate: number,
+  lowEnd = 0,
 ): Timing | null {
   const ppm = measureDrift(main, second, strokes, range, sampleRate)?.ppm ?? 0;
-  const found = estimateDelay(main, second, strokes, range, sampleRate, ppm);
+  const found = estimateDelay(main, second, strokes, range, sampleRate, ppm, lowEnd);
   if (!found) return null;
   // Two mics with one tone match at many places nearly alike; that both halves of the strokes say the same is proof.
   const half = (rest: number) =>
-    estimateDelay(main, second, strokes.filter((_, i) => i % 2 === rest), range, sampleRate, ppm); // prettier-ignore
+    estimateDelay(main, second, strokes.filter((_, i) => i % 2 === rest), range, sampleRate, ppm, lowEnd); // prettier-ignore
   const [a, b] = [half(0), half(1)];
   const agree = a && b && a.polarity === b.polarity && Math.abs(a.delay - b.delay) < agreeing;
   const confidence = agree
@@ -101,7 +104,7 @@ export function measureSecond(
   if (!main || main === mic) return null;
   const range = layer ? layerRange : secondRange;
   const strokes = clearStrokes(hits, piece, sampleRate);
-  return { main, timing: measureTiming(main.channels[0]!, x, strokes, range, sampleRate) };
+  return { main, timing: measureTiming(main.channels[0]!, x, strokes, range, sampleRate, layer ? 0 : bodyCounts) };
 }
 
 /** When every drum arrives in every channel of the far mics, and the drift of their clocks by file. */
