@@ -68,7 +68,7 @@ function instruments(folder: string): Map<string, string[]> {
 /** Mean of the channels from the onset on (6 % of the peak of the attack), faded at its end, at another rate. */
 async function readShot(file: string, rate: number): Promise<Float32Array> {
   const read = await decodeFile(readFileSync(file));
-  const mono = read.channels[0]!.map((v, i) => read.channels.reduce((s, c) => s + c[i]!, 0) / read.channels.length);
+  const mono = read.channels[0]!.map((_, i) => read.channels.reduce((s, c) => s + c[i]!, 0) / read.channels.length);
   const [x] = await resample([mono], read.sampleRate, rate);
   const peak = x!.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-9);
   const attack = x!.findIndex((v) => Math.abs(v) > 0.3 * peak);

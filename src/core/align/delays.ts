@@ -147,7 +147,7 @@ const bodySeconds = 0.09;
 const bodyHz = [45, 250] as const;
 
 /** A mic with less than this above its low end hears no attack (a large cone as a mic), dB. */
-const dullBelow = -21;
+const dullBelow = -27;
 const attackHz = [400, 3000] as const;
 
 /** How the low ends of two mics agree, and whether the second has hardly anything above. */
@@ -212,6 +212,9 @@ export function lowCorrelation(
   return { curve: r.slice(0, high - low + 1).map((v) => v * scale), dull: 10 * Math.log10(highs / eb + 1e-12) < dullBelow };
 }
 
+/** Frames within which the low end tells nothing. */
+const near = 12;
+
 /** Where the low ends agree best, of either sign; how sure by how far they do. */
 function pickBody(curve: Float64Array, low: number, hits: number): DelayEstimate {
   let best = 0;
@@ -256,6 +259,10 @@ function pickPeak(
     let most = -1;
     for (let i = 0; i <= count; i++)
       if (Math.abs(both[i]!) > most && isPeak(i)) [best, most] = [i, Math.abs(both[i]!)];
+    // Close by, the low end cannot tell places apart: there the attack decides.
+    const chosen = best;
+    for (let i = Math.max(0, chosen - near * fine); i <= Math.min(count, chosen + near * fine); i++)
+      if (r[i]! * r[chosen]! > 0 && Math.abs(r[i]!) > Math.abs(r[best]!)) best = i;
     if (most < 0) for (let i = 0; i <= count; i++) if (Math.abs(r[i]!) > Math.abs(r[best]!)) best = i;
   }
   let second = 0;

@@ -7,7 +7,8 @@ import { gainToDb, peakOf } from "../signal/level";
 import { isDrum, mainMic, type Hit, type Piece, type Place, type Tempo } from "../song/song";
 import { guessLabels, type Label } from "./labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
-import { labelsFromSound, monoOf } from "./soundLabels";
+import { isOneMicTwice, monoOf } from "./channels";
+import { labelsFromSound } from "./soundLabels";
 import { measureArrivals, measureSecond } from "./timing";
 
 /** A mic as it came: name, label, audio. */
@@ -81,21 +82,6 @@ function energyDesk(run: MicTaskRunner, sampleRate: number, progress: Progress):
     fresh.forEach((x, i) => known.set(x, answers[i]!));
     return signals.map((x) => known.get(x)!);
   };
-}
-
-/** One mic in two equal channels is no pair: dB under the louder channel to which both must agree. */
-const equalBelow = -50;
-
-/** True when both channels of a file are one signal. */
-export function isOneMicTwice(channels: readonly Float32Array[]): boolean {
-  if (channels.length !== 2) return false;
-  const [a, b] = channels as [Float32Array, Float32Array];
-  let [difference, sum] = [0, 0];
-  for (let i = 0; i < a.length; i++) {
-    difference += (a[i]! - b[i]!) ** 2;
-    sum += a[i]! ** 2 + b[i]! ** 2;
-  }
-  return sum > 0 && difference < sum * 10 ** (equalBelow / 10);
 }
 
 /** Labels by name where two equal channels were taken for a pair; what was set by hand stays. */

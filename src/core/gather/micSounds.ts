@@ -26,6 +26,10 @@ export interface MicSound {
   /** Columns of its loud events. */
   readonly events: readonly number[];
   readonly hopFrames: number;
+  /** How differently its loud events are coloured: deviation of low against high bands, dB. One drum is alike, a room is not. */
+  readonly varied: number;
+  /** How much later than their own files this one hears the others' loud events, in the middle, s. */
+  readonly late: number;
   /** Quietest tenth of the file under its loud events, dB: a mic never falls silent, a sample does. */
   readonly floorDb: number;
 }
@@ -88,6 +92,40 @@ const most = (list: readonly number[]): number[] => {
   return Array.from({ length: Math.min(list.length, lookedAt) }, (_, i) => list[Math.floor(i * every)]!);
 };
 
+/** Deviation of low against high bands over events, dB; 0 with fewer than two. */
+function variationOf(energy: readonly Float32Array[], events: readonly number[]): number {
+  const tilt = events.map((t) => {
+    const [low, high] = [[0, 1, 2], [4, 5]].map((list) => list.reduce((s, b) => s + incomingAt(energy[b]!, t), 1e-14));
+    return powerToDb(low!) - powerToDb(high!);
+  }); // prettier-ignore
+  if (tilt.length < 2) return 0;
+  const mean = tilt.reduce((a, b) => a + b, 0) / tilt.length;
+  return Math.sqrt(tilt.reduce((s, v) => s + (v - mean) ** 2, 0) / tilt.length);
+}
+
+/** Columns around another file's event in which this one may hear it, and how many events are asked. */
+const reach = [-2, 10] as const;
+const askedEvents = 60;
+
+/** Columns by which half of what comes in has come, later than an event of another file; averaged over its events. */
+function latenessOf(here: Events, there: Events): number | null {
+  const events = there.loud.slice(0, askedEvents);
+  if (events.length < 3) return null;
+  const half = (e: Events, t: number): number => {
+    let total = 0;
+    for (let d = reach[0]; d <= reach[1]; d++) total += e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0); // prettier-ignore
+    let sum = 0;
+    for (let d = reach[0]; d <= reach[1]; d++) {
+      const step = e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0);
+      if (sum + step >= 0.5 * total) return d + (0.5 * total - sum) / (step + 1e-20);
+      sum += step;
+    }
+    return reach[1];
+  };
+  const sorted = events.map((t) => half(here, t) - half(there, t)).sort((a, b) => a - b);
+  return sorted[sorted.length >> 1]!;
+}
+
 /**
  * Describes every file of a delivery by its loudest events.
  * Shape   one mono signal a file with its energies (bandEnergies), all from the song's first frame on. A silent file has no events.
@@ -114,6 +152,7 @@ export function describeSounds(
       });
       return powerToDb(quantile(levels, 0.5) / (other.loudEnergy + 1e-20));
     });
+    const lateness = all.flatMap((other, j) => (j === i ? [] : (latenessOf(all[i]!, other) ?? []))); // prettier-ignore
     const quiet = Float32Array.from({ length: columns }, (_, t) => totalAt(energies, t));
     return {
       shares: shares.map((s) => powerToDb(s / (total + 1e-20))),
@@ -122,6 +161,8 @@ export function describeSounds(
       fundamental: events.length > 0 ? strongest(averageSpectrum(cuts, sampleRate), 35, 450).frequency : 0,
       heardIn,
       events: loud,
+      varied: variationOf(energy, events),
+      late: lateness.length > 0 ? hop * quantile(lateness, 0.5) : 0,
       hopFrames,
       floorDb: powerToDb(quantile(Array.from(quiet), 0.1) / (loudEnergy + 1e-20)),
     };

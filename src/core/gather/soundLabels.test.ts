@@ -3,7 +3,8 @@ import { simulate, type SimulatedMic, type Truth } from "../../../demo/simulate"
 import { variedKit } from "../../../demo/varied";
 import { bandEnergies } from "../hits/bandEnergies";
 import { noise } from "../testing/signals";
-import { labelsFromSound, monoOf, type UnknownMic } from "./soundLabels";
+import { monoOf } from "./channels";
+import { labelsFromSound, type UnknownMic } from "./soundLabels";
 
 const rate = 48000;
 const unknown = (...channels: Float32Array[]): UnknownMic => ({ channels, silent: false, label: null });
