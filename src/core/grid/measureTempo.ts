@@ -10,7 +10,7 @@ const longPause = 6;
 /** Strokes from which a piece of music has a tempo. */
 const fewest = 6;
 /** How much nearer to the strokes beats that follow must be, and how far from steady ones, to be taken. */
-const followGain = 0.7;
+const followGain = 0.9;
 const followFrom = 0.012;
 /** Main strokes in a row, and the share of them that must lie near the grid, where the music begins. */
 const openingStrokes = 8;
@@ -51,7 +51,9 @@ function withoutFreeOpening(hits: readonly Hit[], keeps: (t: number) => boolean)
   const mains = hits.filter((h) => isShell(h.piece) && !h.ghost && h.kind !== "grace");
   const fits = mains.map((h) => keeps(h.time));
   const share = (from: number, n: number) => fits.slice(from, from + n).filter(Boolean).length / n;
-  if (mains.length < 2 * openingStrokes || share(0, openingStrokes) >= openingShare) return hits;
+  // A loose player is often off the grid: an opening is free only where it is much more so than the rest.
+  const usual = share(0, mains.length);
+  if (mains.length < 2 * openingStrokes || share(0, openingStrokes) >= openingShare * usual) return hits;
   for (let i = 1; i + openingStrokes <= mains.length; i++)
     if (fits[i] && share(i, openingStrokes) >= 0.99)
       return i < 0.5 * mains.length ? hits.filter((h) => h.time > mains[i]!.time - 0.03) : hits;
@@ -87,6 +89,30 @@ function sharpened({ times, weights }: Instants, guess: number): SteadyFit {
   return best;
 }
 
+/** Where a pulse that is followed may begin, shares of the strokes. */
+const anchors = [0.5, 0.3, 0.7, 0.15, 0.85];
+/** Distance from a part beyond which a stroke counts as this far, s. */
+const farOff = 0.03;
+
+/** Followed beats from the beginning that explains the strokes best: a pulse that got lost lies far from many of them. */
+function bestFollowed(x: Instants, guess: number, perBeat: number): { index: number; time: number }[] {
+  let best: { beats: { index: number; time: number }[]; cost: number } = { beats: [], cost: Infinity };
+  for (const share of anchors) {
+    const anchor = x.times[Math.floor(share * (x.times.length - 1))]!;
+    const beats = followBeats(x, fitNear(x, anchor, guess), perBeat, anchor);
+    if (beats.length < 2) continue;
+    let [cost, total] = [0, 0];
+    x.times.forEach((t, k) => {
+      const place = placeAmong(beats, t) * perBeat;
+      const off = t - timeAmong(beats, Math.round(place) / perBeat);
+      cost += x.weights[k]! * Math.min(farOff, Math.abs(off)) ** 2;
+      total += x.weights[k]!;
+    });
+    if (cost / total < best.cost) best = { beats, cost: cost / total };
+  }
+  return best.beats;
+}
+
 /** Fits beats to the strokes of one run. */
 function fitRun(all: readonly Hit[], run: TempoRun, options: TempoOptions, end: number): Stretch {
   const { compound } = run;
@@ -94,10 +120,9 @@ function fitRun(all: readonly Hit[], run: TempoRun, options: TempoOptions, end: 
   const beatsPerBar = options.beatsPerBar ?? (compound ? 2 : 4);
   const clear = all.filter((h) => !h.ghost || all.length < 40);
   const guess = 60 / (options.bpm ?? run.bpm) / perBeat;
-  const middle = clear[clear.length >> 1]!.time;
   const whole = instantsOf(clear);
   const mayFollow = options.bpm === undefined && options.follow !== "never";
-  const followed = mayFollow ? followBeats(whole, fitNear(whole, middle, guess), perBeat, middle) : [];
+  const followed = mayFollow ? bestFollowed(whole, guess, perBeat) : [];
   const followable = followed.length > 8;
   const followedPlace = (t: number): number => placeAmong(followed, t) * perBeat;
   const near = (place: number) => Math.abs(place - Math.round(place)) < nearLine;
