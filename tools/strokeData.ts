@@ -5,6 +5,7 @@ import { deserialize, serialize } from "node:v8";
 import { bandEnergies } from "../src/core/hits/bandEnergies";
 import { findInstants, type Row } from "../src/core/hits/judge/instants";
 import { StrokePrints, type Source } from "../src/core/hits/judge/prints";
+import { familyOf, type Family } from "../src/core/hits/judge/strokeOdds";
 import { strokeFeatures } from "../src/core/hits/judge/strokeFeatures";
 import { isDrum, type Piece } from "../src/core/song/song";
 import { loadFolder } from "../src/server/audio/loadFolder";
@@ -20,6 +21,7 @@ export const truthOf = (folder: string): SessionTruth =>
 /** One source of a session: features and label of every instant (1: stroke, 0: none, -1: near one). */
 export interface SourceData {
   source: Source;
+  family: Family;
   times: number[];
   features: Float64Array[];
   label: Int8Array;
@@ -43,7 +45,8 @@ export async function printsOf(folder: string): Promise<StrokePrints> {
   const rows = known.flatMap((m): Row[] =>
     m.channels.slice(0, m.piece === "overhead" ? 2 : 1).map((x) => ({ piece: pieces.indexOf(m.piece), main: isMain(m), energies: bandEnergies(x, sampleRate) })),
   ); // prettier-ignore
-  return new StrokePrints(pieces, rows, findInstants(rows));
+  const missing = (["hat", "ride", "crash"] as const).filter((p) => !pieces.includes(p));
+  return new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
 }
 
 /** Within this time of a stroke an instant is its, s. */
@@ -52,7 +55,7 @@ const near = 0.018;
 function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): SourceData {
   const { hop } = prints.rows[0]!.energies;
   const times = prints.instants.map((x) => x.column * hop);
-  const strokes = truth.strokes.filter((s) => (source === "far" ? !prints.pieces.includes(s.piece) && ["hat", "ride", "crash"].includes(s.piece) : s.piece === source)); // prettier-ignore
+  const strokes = truth.strokes.filter((s) => (prints.pieces.includes(source) ? s.piece === source : prints.missing.includes(s.piece)));
   const label = new Int8Array(times.length);
   const own = new Set<number>();
   for (const s of strokes) {
@@ -66,7 +69,7 @@ function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): So
     if (best >= 0) own.add(best);
   }
   for (const i of own) label[i] = 1;
-  return { source, times, features: strokeFeatures(prints, source), label };
+  return { source, family: familyOf(source, prints.pieces.includes(source)), times, features: strokeFeatures(prints, source), label };
 }
 
 /** Features and labels of a session, kept in `cache` when told. */
@@ -76,7 +79,7 @@ export async function sessionData(folder: string, cache?: string): Promise<Sessi
   if (kept && existsSync(kept)) return deserialize(readFileSync(kept)) as SessionData;
   const truth = truthOf(folder);
   const prints = await printsOf(folder);
-  const sources: Source[] = [...prints.pieces, ...(prints.rowOf("far") >= 0 ? (["far"] as const) : [])];
+  const sources: Source[] = [...new Set([...prints.pieces, ...prints.sources])];
   const data = { name, world: name.replace(/-.*/, "").replace(/^(auto|hard|anonymous|sixeight|drift|easy)$/, "shared"), sources: sources.map((s) => labelled(prints, s, truth)) }; // prettier-ignore
   if (kept) {
     mkdirSync(cache, { recursive: true });

@@ -3,7 +3,7 @@
 // usage: node dist/trainStrokes.mjs OUT.json [--worlds] [--cache DIR] SESSION...   (folders with FOLDER.truth/truth.json beside them)
 import { writeFileSync } from "node:fs";
 import { addRhythm, featureCount, featureNames } from "../src/core/hits/judge/strokeFeatures";
-import { families, familyOf, logOdds, probability, type Additive, type Family, type StrokeModel } from "../src/core/hits/judge/strokeOdds";
+import { families, logOdds, probability, type Additive, type Family, type StrokeModel } from "../src/core/hits/judge/strokeOdds";
 import { quantile } from "../src/core/signal/level";
 import { sessionData, type SessionData, type SourceData } from "./strokeData";
 
@@ -121,7 +121,7 @@ const penalty = 30;
 function train(data: readonly SessionData[]): Record<Family, StrokeModel> {
   const models = {} as Record<Family, StrokeModel>;
   for (const family of families) {
-    const sources = data.flatMap((d) => d.sources.filter((s) => familyOf(s.source) === family));
+    const sources = data.flatMap((d) => d.sources.filter((s) => s.family === family));
     const first = fit(samplesOf(sources), withoutRhythm, penalty);
     const rhythmic = family === "hat" || family === "cymbal" || family === "far";
     for (const s of sources) addRhythm(s.features, s.times, s.features.map((x) => probability(logOdds(first, x)))); // prettier-ignore
@@ -136,7 +136,7 @@ function judge(models: Record<Family, StrokeModel>, data: readonly SessionData[]
     .map((family) => {
       let [right, found, wanted] = [0, 0, 0];
       const heaps = Array.from({ length: 4 }, () => [0, 0, 0]);
-      for (const { features, times, label } of data.flatMap((d) => d.sources.filter((s) => familyOf(s.source) === family))) {
+      for (const { features, times, label } of data.flatMap((d) => d.sources.filter((s) => s.family === family))) {
         const { first, second } = models[family];
         addRhythm(features, times, features.map((x) => probability(logOdds(first, x)))); // prettier-ignore
         const p = features.map((x) => probability(logOdds(second, x)));

@@ -44,6 +44,37 @@ describe("estimateDelay", () => {
   });
 });
 
+// Issue 11: the click of the beater may arrive the other way round in a second mic, the drum's body does not.
+describe("a second kick mic whose click is upside down", () => {
+  const body = Float32Array.from({ length: frames }, () => 0);
+  const click = Float32Array.from({ length: frames }, () => 0);
+  onsets.forEach((at, k) => {
+    const hiss = noise(400, 70 + k, 0.6);
+    for (let i = 0; i < 9600; i++) {
+      body[at + i]! += 0.7 * Math.exp(-i / 3000) * Math.sin((2 * Math.PI * 62 * i) / 48000);
+      if (i < 400) click[at + i]! += hiss[i]! * Math.exp(-i / 90);
+    }
+  });
+  const inner = body.map((v, i) => v + click[i]!);
+  const outer = delayed(body.map((v, i) => v - 0.6 * click[i]!), 50); // prettier-ignore
+  test("is taken for turned over by its attack alone, and right by the low end", () => {
+    const range = { from: -0.006, to: 0.008 };
+    expect(estimateDelay(inner, outer, onsets, range, 48000)!.polarity).toBe(-1);
+    const found = estimateDelay(inner, outer, onsets, range, 48000, 0, 1)!;
+    expect(found.polarity).toBe(1);
+    const times = onsets.map((o) => o / 48000);
+    const gain = lowEndGain(inner, outer, times, { polarity: 1, delay: -found.delay }, 48000);
+    const wrong = lowEndGain(inner, outer, times, { polarity: -1, delay: -found.delay }, 48000);
+    expect(gain - wrong).toBeGreaterThan(6);
+  });
+  test("a mic that hears hardly any attack is put where the low ends agree best", () => {
+    const dull = delayed(body, 37);
+    const found = estimateDelay(inner, dull, onsets, { from: -0.006, to: 0.008 }, 48000, 0, 1)!;
+    expect(found.polarity).toBe(1);
+    expect(Math.abs(found.delay - 37)).toBeLessThan(6);
+  });
+});
+
 describe("low end of a sum", () => {
   // Two equal signals add to +6.02 dB, opposite ones cancel: closed form.
   const tone = sine(100, 0.5, 4);

@@ -18,7 +18,11 @@ export interface AlignTarget {
 type Arrivals = Facts["arrivals"];
 /** How far the delays of the delay processor reach, frames. */
 const reach = 2400;
-const bounded = (delay: number): number => Math.round(100 * Math.max(-reach, Math.min(reach, delay))) / 100;
+/**
+ * Whole frames are proposed: then nothing is interpolated, the recording stays as it is to the bit, and half a frame (3.6 mm of
+ * way) is less than delays can be measured on recordings. A fraction can be set by hand.
+ */
+const bounded = (delay: number): number => Math.round(Math.max(-reach, Math.min(reach, delay)));
 
 const signOf = (votes: readonly { polarity: 1 | -1; confidence: number }[]): 1 | -1 =>
   votes.reduce((sum, v) => sum + v.polarity * v.confidence, 0) < 0 ? -1 : 1;

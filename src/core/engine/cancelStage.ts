@@ -17,6 +17,8 @@ import { WetSide } from "./wetSide";
 
 /** Frames over which a mic fades to its cancelled side when it is switched. */
 const switchFrames = 256;
+/** How long a stroke itself lasts, s: what follows is its ring. */
+const strokeLasts = 0.04;
 /** How long a shell may sound after a stroke, s. */
 const soundsFor = (piece: Piece): number => (piece === "kick" || piece === "snare" ? 0.5 : 1);
 /** The lowest band is let go so many times slower than the highest. */
@@ -86,6 +88,8 @@ export class CancelStage {
   private powers: readonly Float64Array[] = [];
   private gains: readonly Float64Array[] = [];
   private sounds = new Uint8Array(0);
+  /** 1: a stroke of the source falls into the look or just before it. */
+  private struck = new Uint8Array(0);
   private strokes: readonly Float64Array[] = [];
   private bleed: Song["bleed"] | null = null;
   private heard: Song | null = null;
@@ -192,6 +196,7 @@ export class CancelStage {
     this.powers = this.hearings.map((h) => h.powers);
     this.gains = this.hearings.map((h) => h.gains);
     this.sounds = new Uint8Array(separation.sources.length);
+    this.struck = new Uint8Array(separation.sources.length);
     this.done = Infinity;
     for (const t of this.treated) {
       const own = observers.flatMap((o, i) => (o.mic === t.mic && o.own >= 0 ? [i] : []));
@@ -297,6 +302,7 @@ export class CancelStage {
     for (let k = 0; k < sources.length; k++) {
       const reach = soundsFor(sources[k]!) * this.sampleRate;
       const last = lastBefore(this.strokes[k]!, end);
+      this.struck[k] = last >= 0 && this.strokes[k]![last]! > end - this.size - strokeLasts * this.sampleRate ? 1 : 0;
       this.sounds[k] = !shells[k] || (last >= 0 && this.strokes[k]![last]! > end - this.size - reach) ? 1 : 0;
     }
   }
@@ -307,12 +313,23 @@ export class CancelStage {
     const heard = this.hearings.length;
     for (; this.done < until; this.done++) {
       if (this.done < heard) this.listen(this.done);
-      else if (this.done === heard) this.separation!.gains(this.powers, this.sounds, this.gains);
+      else if (this.done === heard) {
+        this.separation!.gains(this.powers, this.sounds, this.gains);
+        this.spareStrokes();
+      }
       else if (this.done >= heard + unitsToTell) {
         const t = this.treated[this.done - heard - unitsToTell];
         if (t && this.works(t)) this.make(t);
       }
     }
+  }
+  /** A drum's own stroke is worth more than the bleed under it: what is taken there is half as many dB. */
+  private spareStrokes(): void {
+    this.separation!.observers.forEach(({ own }, m) => {
+      if (own < 0 || !this.struck[own]) return;
+      const gains = this.gains[m]!;
+      for (let b = 0; b < bleedBands; b++) gains[b] = Math.sqrt(gains[b]!);
+    });
   }
   private listen(observer: number): void {
     const { mic, channel } = this.separation!.observers[observer]!;

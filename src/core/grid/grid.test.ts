@@ -141,3 +141,23 @@ describe("bars and lines", () => {
     expect(tappedBpm([0, 0.5, 1])).toBeNull();
   });
 });
+
+// Issue 11: loose players whose tempo wanders. A spread of 13 ms and 1 % of drift are what foreign sessions have.
+describe("a loose player", () => {
+  test("keeps the beats of the opening: being off the grid is no free opening", () => {
+    for (const seed of [1, 2, 3, 4, 5, 6]) {
+      const { hits, beats, end } = playGroove(grooves.sixteenths, () => 158, { seed, spread: 14, bars: 20 });
+      const found = measureTempo(hits, end)!;
+      expect(quantile(misses(beats, found.beats), 1)).toBeLessThan(0.02);
+    }
+  });
+  test.each(["rock", "compound"] as const)("%s that wanders by a hundredth is followed to every beat", (name) => {
+    for (const seed of [11, 12, 13, 14]) {
+      const bpmAt = (beat: number) => 97 * (1 + 0.011 * Math.sin(beat / 9));
+      const beatsPerBar = name === "compound" ? 2 : 4;
+      const { hits, beats, end } = playGroove(grooves[name], bpmAt, { seed, spread: 13, bars: name === "compound" ? 50 : 25, beatsPerBar }); // prettier-ignore
+      const found = measureTempo(hits, end)!;
+      expect(quantile(misses(beats, found.beats), 0.95)).toBeLessThan(0.02);
+    }
+  }); // prettier-ignore
+});

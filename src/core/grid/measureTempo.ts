@@ -14,7 +14,7 @@ const followGain = 0.9;
 const followFrom = 0.012;
 /** Main strokes in a row, and the share of them that must lie near the grid, where the music begins. */
 const openingStrokes = 8;
-const openingShare = 0.7;
+const openingShare = 0.5;
 const nearLine = 0.17;
 /** Around where a pulse that is followed begins: s to both sides, and the share by which its tempo may differ from the run's. */
 const nearby = 10;

@@ -25,7 +25,7 @@ export function detectHits(
   progress: (share: number) => void = () => {},
 ): Detection {
   const mains = mics.filter((m) => m.role === "main").length;
-  const found = findEvents(mics, energies, sampleRate, missing.length > 0, progress);
+  const found = findEvents(mics, energies, sampleRate, missing, progress);
   const overhead = mics.findIndex((m) => m.role === "far");
   const hits = found.flatMap((e, n) =>
     n < mains ? decideHits(e) : nameCymbals(decideFar(e), energies[overhead]!, missing),

@@ -134,27 +134,26 @@ const excessOf = (piece: Piece, odds: number): number =>
 /**
  * Finds what happens in the main mic of every drum, and in the first overhead for cymbals without one, and how likely each
  * is a stroke of that drum: by what all mics hear at that instant and how each drum is usually heard (judge/).
- * Shape   one entry a mic with its energies (bandEnergies); audio of equal sample rate. One result a piece with a main mic, and
- *         one named "crash" for what only the overheads hear, when `listenFar`.
+ * Shape   one entry a mic with its energies (bandEnergies); audio of equal sample rate. One result a piece with a main mic, then
+ *         one for all `missing` cymbals together, as the first overhead hears them.
  */
 export function findEvents(
   mics: readonly HeardMic[],
   energies: readonly BandEnergies[],
   sampleRate: number,
-  listenFar: boolean,
+  missing: readonly Piece[],
   progress: (share: number) => void = () => {},
 ): PieceEvents[] {
   const mains = mics.filter((m) => m.role === "main");
   const pieces = mains.map((m) => m.piece);
   const rows = mics.map((m, i): Row => ({ piece: m.role === "far" ? -1 : pieces.indexOf(m.piece), main: m.role === "main", energies: energies[i]! })); // prettier-ignore
-  const prints = new StrokePrints(pieces, rows, findInstants(rows));
+  const prints = new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
   progress(0.5);
-  const far = listenFar && prints.rowOf("far") >= 0;
-  const judged: readonly Source[] = far ? [...pieces, "far"] : pieces;
-  return judged.map((source, n) => {
-    const row = prints.rowOf(source);
-    const piece: Piece = source === "far" ? "crash" : source;
-    const odds = strokeOdds(prints, source);
+  const far = prints.sources.filter((source) => missing.includes(source));
+  const judged: readonly Source[] = [...pieces, ...far];
+  return judged.map((piece, n) => {
+    const row = prints.rowOf(piece);
+    const odds = strokeOdds(prints, piece);
     const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
     const events = locate({ ...mics[row]!, piece }, candidates, energies[row]!.hopFrames, sampleRate);
     progress(0.5 + (0.5 * (n + 1)) / judged.length);

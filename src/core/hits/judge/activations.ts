@@ -1,5 +1,3 @@
-/** Steps towards the best activations. */
-const steps = 20;
 /** What is heard far more than explained must not pull everything up alone: ratios beyond count as this. */
 const largestRatio = 30;
 
@@ -16,27 +14,37 @@ export function activations(
   weights: Float64Array,
   start: Float64Array,
   most: Float64Array,
+  steps: number,
 ): Float64Array {
   const n = heard.length;
   const a = Float64Array.from(start);
   const predicted = new Float64Array(n);
+  const pull = new Float64Array(n);
+  const hold = new Float64Array(n);
   for (let step = 0; step < steps; step++) {
     predicted.set(floor);
-    prints.forEach((print, k) => {
+    for (let k = 0; k < prints.length; k++) {
+      const print = prints[k]!;
       const now = a[k]!;
       for (let r = 0; r < n; r++) predicted[r]! += now * print[r]!;
-    });
-    prints.forEach((print, k) => {
+    }
+    for (let r = 0; r < n; r++) {
+      const q = predicted[r]!;
+      const w = weights[r]! / q;
+      const ratio = (heard[r]! + floor[r]!) / q;
+      hold[r] = w;
+      pull[r] = w * (ratio < largestRatio ? ratio : largestRatio);
+    }
+    for (let k = 0; k < prints.length; k++) {
+      const print = prints[k]!;
       let up = 0;
       let down = 1e-300;
       for (let r = 0; r < n; r++) {
-        const q = predicted[r]!;
-        const w = (weights[r]! * print[r]!) / q;
-        up += w * Math.min(largestRatio, (heard[r]! + floor[r]!) / q);
-        down += w;
+        up += print[r]! * pull[r]!;
+        down += print[r]! * hold[r]!;
       }
       a[k] = Math.min(most[k]!, a[k]! * Math.sqrt(up / down));
-    });
+    }
   }
   return a;
 }

@@ -64,10 +64,10 @@ export function risingColumns(b: BandEnergies): { column: number; rise: number }
   return found;
 }
 
-/** Instants at which any main mic rises, and what every row hears then. Shape  ascending. */
-export function findInstants(rows: readonly Row[]): Instant[] {
+/** Instants at which any main mic rises, or any overhead when these are asked too, and what every row hears then. Shape  ascending. */
+export function findInstants(rows: readonly Row[], overheads: boolean): Instant[] {
   const rises = rows
-    .flatMap((r) => (r.main || !rows.some((x) => x.main) ? risingColumns(r.energies) : []))
+    .flatMap((r) => (r.main || (overheads && r.piece < 0) ? risingColumns(r.energies) : []))
     .sort((a, b) => a.column - b.column);
   const columns: number[] = [];
   for (let i = 0; i < rises.length;) {

@@ -5,8 +5,8 @@ import { isCymbal } from "../ownBands";
 import { activations } from "./activations";
 import type { Instant, Row } from "./instants";
 
-/** A drum with a mic of its own, or what only the overheads hear. */
-export type Source = Piece | "far";
+/** A piece that is struck; one without a mic of its own is heard in the overheads. */
+export type Source = Piece;
 
 export const decibels = (power: number): number => 10 * Math.log10(power + 1e-30);
 
@@ -33,9 +33,16 @@ function split(values: readonly number[]): number {
 
 /** Bands in which a source is judged in its own row. */
 const bandsOf = (source: Source): readonly number[] =>
-  source === "far" ? [4, 5] : source === "hat" ? [4, 5] : isCymbal(source) ? [3, 4, 5] : [0, 1, 2, 3, 4, 5];
+  source === "hat" ? [4, 5] : isCymbal(source) ? [3, 4, 5] : [0, 1, 2, 3, 4, 5];
 /** How many of its bands must speak for it. */
-const bandsAsked = (source: Source): number => (source === "far" || isCymbal(source) ? 2 : 3);
+const bandsAsked = (source: Source): number => (isCymbal(source) ? 2 : 3);
+
+/** dB over everything that is explained from which the overheads hear something else. */
+const clearFar = 6;
+
+/** Steps towards the loudness of the sources, while prints are learnt and when they are. */
+const stepsWhileLearning = 8;
+const stepsAtLast = 20;
 
 /** An instant within this time after something about as loud may be its tail, s. */
 const tail = 0.09;
@@ -62,6 +69,8 @@ export class StrokePrints {
     readonly pieces: readonly Piece[],
     readonly rows: readonly Row[],
     readonly instants: readonly Instant[],
+    /** Cymbals without a mic of their own. */
+    readonly missing: readonly Piece[] = [],
   ) {
     this.floor = new Float64Array(rows.length * bands);
     this.weights = new Float64Array(rows.length * bands);
@@ -80,14 +89,15 @@ export class StrokePrints {
     this.learnCymbals();
     this.learnFar();
     for (let round = 0; round < 2; round++) this.refine();
+    this.loudness = [];
+    this.solve(stepsAtLast);
   }
 
-  /** Main row of a piece; the first overhead for what only these hear; -1: there is none. */
+  /** Row in which a source is found: its main mic, or the overhead that hears it best; -1: there is none. */
   rowOf(source: Source): number {
-    return source === "far"
-      ? this.rows.findIndex((r) => r.piece < 0)
-      : this.rows.findIndex((r) => r.main && this.pieces[r.piece] === source);
+    return this.farRows.get(source) ?? this.rows.findIndex((r) => r.main && this.pieces[r.piece] === source);
   }
+  private readonly farRows = new Map<Source, number>();
   own(i: number, row: number): Float64Array {
     return this.instants[i]!.heard.subarray(row * bands, (row + 1) * bands);
   }
@@ -103,7 +113,13 @@ export class StrokePrints {
 
   private findFresh(): boolean[] {
     const { hop } = this.rows[0]!.energies;
-    const strength = this.instants.map((_, i) => Math.max(...this.pieces.map((__, p) => this.relative(i, p))));
+    const overheads = this.missing.length === 0 ? [] : this.rows.flatMap((r, n) => (r.piece < 0 ? [n] : []));
+    const bright = overheads.map((row) => {
+      const levels = this.instants.map((_, i) => decibels(this.own(i, row)[4]! + this.own(i, row)[5]!));
+      const loud = [...levels].sort((a, b) => b - a)[3] ?? 0;
+      return levels.map((v) => v - loud);
+    });
+    const strength = this.instants.map((_, i) => Math.max(...this.pieces.map((__, p) => this.relative(i, p)), ...bright.map((b) => b[i]!))); // prettier-ignore
     return this.instants.map(({ column }, i) => {
       for (let j = i - 1; j >= 0 && (column - this.instants[j]!.column) * hop < tail; j--)
         if (strength[j]! > strength[i]! - 3) return false;
@@ -139,12 +155,13 @@ export class StrokePrints {
   }
 
   /** Loudness of all sources at all instants by the prints there are. */
-  private solve(): void {
-    this.loudness = this.instants.map(({ heard }) => {
+  private solve(steps: number): void {
+    this.loudness = this.instants.map(({ heard }, i) => {
+      const before = this.loudness[i];
       const bounds = this.sources.map((source, k) => this.bounds(heard, source, k));
-      const start = Float64Array.from(bounds, ([low]) => low);
       const most = Float64Array.from(bounds, ([, high]) => high);
-      return this.prints.length === 0 ? start : activations(heard, this.floor, this.prints, this.weights, start, most);
+      const start = Float64Array.from(bounds, ([low, high], k) => Math.min(high, before?.[k] ?? low));
+      return this.prints.length === 0 ? start : activations(heard, this.floor, this.prints, this.weights, start, most, steps); // prettier-ignore
     });
   }
   /** What its own row hears bounds how loud a source can be: by the band that hears least of it, and by the middle one. */
@@ -191,7 +208,7 @@ export class StrokePrints {
         this.sources.push(source);
         this.prints.push(print);
       }
-    this.solve();
+    this.solve(stepsWhileLearning);
   }
 
   private learnShells(): void {
@@ -266,17 +283,23 @@ export class StrokePrints {
     );
   }
 
+  /** Cymbals without a mic: what only the overheads hear, as one source named after the first of them. */
   private learnFar(): void {
-    const row = this.rowOf("far");
-    if (row < 0) return;
-    const chosen = this.instants.flatMap((_, i) => {
-      if (!this.fresh[i]) return [];
-      const over = this.over(i, "far", -1);
-      return Math.min(over[4]!, over[5]!) > 6 ? [i] : [];
+    const overheads = this.rows.flatMap((r, n) => (r.piece < 0 ? [n] : []));
+    const piece = this.missing[0];
+    if (overheads.length === 0 || !piece) return;
+    const over = (i: number, row: number, predicted: Float64Array) =>
+      Math.min(...[4, 5].map((b) => decibels((this.instants[i]!.heard[row * bands + b]! + this.floor[row * bands + b]!) / predicted[row * bands + b]!))); // prettier-ignore
+    const level = (i: number) => overheads.reduce((s, row) => s + this.own(i, row)[4]! + this.own(i, row)[5]!, 0);
+    const clear = this.instants.flatMap((_, i) => {
+      const predicted = this.fresh[i] ? this.predictedBut(i, -1) : null;
+      return predicted && overheads.some((row) => over(i, row, predicted) > clearFar) ? [i] : [];
     });
-    const usual = quantile(chosen.map((i) => this.level(i, "far")), 0.8); // prettier-ignore
-    const strong = chosen.filter((i) => this.level(i, "far") > 0.1 * usual);
-    if (strong.length >= 2) this.add([["far", this.learn("far", strong)]]);
+    const usual = quantile(clear.map(level), 0.8); // prettier-ignore
+    const strong = clear.filter((i) => level(i) > 0.1 * usual);
+    if (strong.length < 2) return;
+    this.farRows.set(piece, overheads[0]!);
+    this.add([[piece, this.learn(piece, strong)]]);
   }
 
   /** Prints anew from the fresh instants at which a source explains most of what its own row hears. */
@@ -298,6 +321,6 @@ export class StrokePrints {
     next.forEach((print, k) => {
       if (print) this.prints[k] = this.normalized(print.map((v, r) => Math.sqrt(v * this.prints[k]![r]!)), this.rowOf(this.sources[k]!)); // prettier-ignore
     });
-    this.solve();
+    this.solve(stepsWhileLearning);
   }
 }

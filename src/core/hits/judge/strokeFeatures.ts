@@ -6,7 +6,7 @@ import { bestMean, decibels, type Source, type StrokePrints } from "./prints";
 /** What speaks for and against a stroke at an instant, in the order of the values. */
 export const featureNames = [
   "level", "loudness", "excess", "over0", "over1", "over2", "over3", "over4", "over5", "best3", "fourth", "share", "gainOwn",
-  "gainOther", "misfit", "before", "lately", "behind", "lead", "kick", "snare", "toms", "cymbals", "inOverheads", "fresh", "rhythm", "alone",
+  "gainOther", "misfit", "before", "lately", "behind", "lead", "kick", "snare", "toms", "cymbals", "inOverheads", "second", "fresh", "rhythm", "alone",
 ] as const; // prettier-ignore
 export const featureCount = featureNames.length;
 const rhythmAt = featureNames.indexOf("rhythm");
@@ -67,6 +67,7 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
       Math.max(-40, ...pieces.map((piece, q) => (piece !== source && test(piece) ? clip(prints.relative(i, q), -40, 6) : -40))); // prettier-ignore
     const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
     const far = rows.reduce((top, r, n) => (r.piece < 0 ? Math.max(top, ...[4, 5].map((b) => decibels((heard[n * bands + b]! + floor[n * bands + b]!) / without[n * bands + b]!))) : top), -12); // prettier-ignore
+    const second = rows.reduce((top, r, n) => (n !== row && r.piece >= 0 && pieces[r.piece] === source ? Math.max(top, bestMean(Array.from({ length: bands }, (_, b) => decibels((heard[n * bands + b]! + floor[n * bands + b]!) / without[n * bands + b]!)), 3)) : top), -12); // prettier-ignore
     return Float64Array.from([
       level,
       clip(decibels(a / (strong + 1e-30)), -50, 6),
@@ -87,6 +88,7 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
       loudest((p) => isShell(p) && p !== "kick" && p !== "snare"),
       loudest(isCymbal),
       clip(far, -12, 30),
+      clip(second, -12, 30),
       prints.fresh[i] ? 1 : 0,
       0,
       0,

@@ -1,4 +1,3 @@
-import { isShell } from "../../song/song";
 import { isCymbal } from "../ownBands";
 import type { Source, StrokePrints } from "./prints";
 import { addRhythm, strokeFeatures } from "./strokeFeatures";
@@ -7,8 +6,11 @@ import weights from "./strokeWeights.json";
 /** Sources that are judged alike. */
 export type Family = "kick" | "snare" | "tom" | "hat" | "cymbal" | "far";
 export const families: readonly Family[] = ["kick", "snare", "tom", "hat", "cymbal", "far"];
-export const familyOf = (source: Source): Family =>
-  source === "far" ? "far" : source === "kick" || source === "snare" || source === "hat" ? source : isShell(source) ? "tom" : isCymbal(source) ? "cymbal" : "tom"; // prettier-ignore
+export const familyOf = (source: Source, hasMic: boolean): Family => {
+  if (!hasMic) return "far";
+  if (source === "kick" || source === "snare" || source === "hat") return source;
+  return isCymbal(source) ? "cymbal" : "tom";
+};
 
 /** An additive logistic model: every value adds a line with bends at its knots. */
 export interface Additive {
@@ -42,7 +44,7 @@ const models = weights as unknown as Readonly<Record<Family, StrokeModel>>;
  *         strokeWeights.json.
  */
 export function strokeOdds(prints: StrokePrints, source: Source, by: Readonly<Record<Family, StrokeModel>> = models): Float64Array { // prettier-ignore
-  const { first, second } = by[familyOf(source)];
+  const { first, second } = by[familyOf(source, prints.pieces.includes(source))];
   const { hop } = prints.rows[0]!.energies;
   const features = strokeFeatures(prints, source);
   const times = prints.instants.map((x) => x.column * hop);
