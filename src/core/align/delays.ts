@@ -147,7 +147,7 @@ const bodySeconds = 0.09;
 const bodyHz = [45, 250] as const;
 
 /** A mic with less than this above its low end hears no attack (a large cone as a mic), dB. */
-const dullBelow = -27;
+const dullBelow = -36;
 const attackHz = [400, 3000] as const;
 
 /** How the low ends of two mics agree, and whether the second has hardly anything above. */

@@ -63,7 +63,8 @@ describe.each([
   });
   test("strokes: F-measure and timing", () => {
     const score = scoreHits(found.hits, truth.hits);
-    expect(score.mainF).toBeGreaterThan(0.99);
+    // Judged by a model that is fitted on three worlds; one fitted to these kits alone reached 0.99 here and 0.7 elsewhere.
+    expect(score.mainF).toBeGreaterThan(0.965);
     expect(score.ghostF).toBeGreaterThan(0.92);
     expect(score.timingMedian).toBeLessThan(0.001);
   });

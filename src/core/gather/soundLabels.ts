@@ -15,7 +15,9 @@ export interface UnknownMic {
 }
 
 /** Files that hear no other file's strokes are no mics of this kit: under this, dB. */
-const deafBelow = -34;
+const deafBelow = -48;
+/** Files whose strokes no other file hears are none either: under this, dB. A kick reaches other close mics at -20 to -40. */
+const unheardBelow = -24;
 
 /** How loud the strokes of the other files are in this one: between the quiet and the usual, dB under its own. */
 const othersIn = (sounds: readonly MicSound[], i: number): number =>
@@ -51,7 +53,7 @@ function guessKinds(mics: readonly UnknownMic[], sounds: readonly MicSound[]): G
     if (othersIn(sounds, i) < deafBelow) return { kind: outsider(sounds, i), sure: 0.6 };
     // Strokes that no other mic hears are no strokes on this kit.
     const loudest = Math.max(...s.heardIn.filter((_, j) => j !== i));
-    return loudest < -14 ? { kind: outsider(sounds, i), sure: 0.5 } : null;
+    return loudest < unheardBelow ? { kind: outsider(sounds, i), sure: 0.5 } : null;
   });
   const asked = mics.flatMap((_, i) => (outside[i] ? [] : [i]));
   const files = asked.map((i) => {

@@ -1,5 +1,5 @@
 import { median, quantile } from "../signal/level";
-import { isShell, type Hit, type Piece } from "../song/song";
+import type { Hit, Piece } from "../song/song";
 import { hitExcess, sureOf } from "./evidence";
 import type { PieceEvents, StrokeEvent } from "./events";
 import { withKinds, withRims } from "./kinds";
@@ -11,10 +11,6 @@ import { isCymbal } from "./ownBands";
  */
 const lowestStroke = (piece: Piece): number =>
   piece === "snare" ? 36 : piece === "hat" ? 20 : isCymbal(piece) ? 16 : 24;
-/** dB that strokes of a kick or tom may lie under the loudest bleed: its own mic hears it louder than all others. */
-const underBleed = 6;
-/** dB that doubtful strokes of a kick or tom may lie under its loud ones. */
-const underLoud = 12;
 /** Where the limit between main strokes and ghost notes is looked for, dB under the loud strokes: 15-25 is common practice for ghosts. */
 const ghostRange = [8, 16] as const;
 const usualGhostLimit = 11;
@@ -22,8 +18,6 @@ const usualGhostLimit = 11;
 const oneStroke = 0.026;
 const graceUnder = 5;
 const leastFlam = 0.0145;
-/** Excess from which the level of the bleed no longer matters, dB. */
-const beyondDoubt = 14;
 
 /** Limit between main strokes and ghost notes under the loud ones, dB: the middle of the widest gap in their levels. */
 function ghostLimit(peaks: readonly number[], loud: number): number {
@@ -52,17 +46,18 @@ function loudLevel(peaks: readonly number[]): number {
   return usual;
 }
 
+/** One stroke this sure, or many that are fairly sure, and a drum is played. */
+const surely = 0.97;
+const fairly = { strokes: 6, sure: 0.85 } as const;
+
 /**
- * False when what was found is doubtful or next to nothing, and no louder than the bleed beside it: then the drum is
- * never struck. One or two strokes on a cymbal are another cymbal's; a tom may well be played once.
+ * False when all that was found is doubtful: then the drum is never struck, and what its mic hears are the others. Kick and
+ * snare are never left out.
  */
-function isPlayed(piece: Piece, hits: readonly Hit[], bleedDb: number | null, suspect: boolean): boolean {
-  if (suspect && hits.length < 3) return false;
-  if (hits.length > 2 && median(hits.map((h) => h.sure)) >= 0.4) return true;
-  // What one cymbal does, another one's mic explains to a large part; many strokes at one level are still its own.
-  const sureEnough = hits.length < 12 ? 0.3 : 0.15;
-  if (!isShell(piece) && (hits.length < 3 || median(hits.map((h) => h.sure)) < sureEnough)) return false;
-  return bleedDb === null || median(hits.map((h) => h.levelDb)) > bleedDb;
+function isPlayed(piece: Piece, hits: readonly Hit[]): boolean {
+  if (piece === "kick" || piece === "snare") return true;
+  const sure = hits.map((h) => h.sure);
+  return Math.max(0, ...sure) >= surely || (sure.length >= fairly.strokes && median(sure) >= fairly.sure);
 }
 
 /** One stroke may rise twice within some ms: the first stays. A grace note before a much louder stroke is one of its own. */
@@ -105,19 +100,17 @@ const hitOf = (piece: Piece, { time, levelDb, excess }: StrokeEvent, ghost: bool
  * Tells strokes from bleed among the events of one drum.
  * Shape   `sensitivity` in dB: what it takes off the excess that an event must have (0: as measured). Hits ascending.
  */
-export function decideHits({ piece, events, suspect, bleedDb }: PieceEvents, sensitivity = 0): Hit[] {
+export function decideHits({ piece, events }: PieceEvents, sensitivity = 0): Hit[] {
   const strokes = events.filter((e) => e.excess > hitExcess(piece) - sensitivity);
   const loud = loudLevel(strokes.map((e) => e.peakDb));
-  const hasGhosts = !isShell(piece) || piece === "snare";
   const lowest = loud - lowestStroke(piece);
-  const doubtful = hasGhosts ? -Infinity : Math.max(loud - underLoud, (bleedDb ?? -Infinity) - underBleed);
   const single = withoutDoubles(
     piece,
-    strokes.filter((e) => e.peakDb >= lowest && (e.excess > beyondDoubt || e.peakDb >= doubtful)),
+    strokes.filter((e) => e.peakDb >= lowest),
   );
   const ghostBelow = ghostLimit(single.map((e) => e.peakDb), loud); // prettier-ignore
   const hits = single.map((e) => hitOf(piece, e, piece === "snare" && e.peakDb < loud - ghostBelow));
-  if (!isPlayed(piece, hits, bleedDb, suspect)) return [];
+  if (!isPlayed(piece, hits)) return [];
   const named = withKinds(hits);
   return piece === "snare" ? withRims(named, single.map((e) => e.brightness)) : named; // prettier-ignore
 }

@@ -1,7 +1,7 @@
 import { gainToDb, peakOf, quantile } from "../signal/level";
 import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
-import { hitExcess } from "./evidence";
+import { evenExcess, hitExcess } from "./evidence";
 import { findInstants, type Row } from "./judge/instants";
 import { StrokePrints, type Source } from "./judge/prints";
 import { strokeOdds } from "./judge/strokeOdds";
@@ -25,7 +25,7 @@ export interface StrokeEvent {
   readonly peakDb: number;
   /** Energy of the attack against that of the body, dB. */
   readonly brightness: number;
-  /** Odds of a stroke in dB (10 log10), over `hitExcess`: at that limit a stroke is as likely as none. */
+  /** Odds of a stroke in dB (10 log10), over `evenExcess`: there a stroke is as likely as none. */
   readonly excess: number;
 }
 
@@ -127,9 +127,9 @@ export const thinned = (found: PieceEvents): PieceEvents => ({
     })),
 });
 
-/** Odds in dB over the limit of a piece. */
+/** Odds in dB on the scale of a piece's excess. */
 const excessOf = (piece: Piece, odds: number): number =>
-  hitExcess(piece) + Math.max(-30, Math.min(surest, (10 * odds) / Math.LN10));
+  evenExcess(piece) + Math.max(-30, Math.min(surest, (10 * odds) / Math.LN10));
 
 /**
  * Finds what happens in the main mic of every drum, and in the first overhead for cymbals without one, and how likely each

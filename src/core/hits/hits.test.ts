@@ -29,7 +29,7 @@ describe("strokes among events", () => {
     const doubtful = [...groove, event(40, -26, hitExcess("snare") - 1)];
     expect(decideHits(snare(doubtful))).toHaveLength(40);
     expect(decideHits(snare(doubtful), 2)).toHaveLength(41);
-    expect(decideHits(snare(doubtful), -13)).toHaveLength(0);
+    expect(decideHits(snare(doubtful), -16)).toHaveLength(0);
   });
   test("a stroke that rises twice is one; a flam is two, and its first a grace note", () => {
     const hits = decideHits(
@@ -37,14 +37,11 @@ describe("strokes among events", () => {
     );
     expect(hits.filter((h) => h.time >= 30).map((h) => [h.time, h.kind])).toEqual([[30, "stroke"], [32, "grace"], [32.024, "stroke"]]); // prettier-ignore
   });
-  test("a drum whose mic hears nothing above the others' bleed is never struck", () => {
-    const tom = (peak: number): PieceEvents => ({ piece: "tom1", suspect: true, bleedDb: -10, events: [event(1, peak, 9), event(2, peak, 8)] }); // prettier-ignore
-    expect(decideHits(tom(-12))).toEqual([]);
-  });
-  test("a soft kick is kept where its evidence is beyond doubt, and not where it is weak", () => {
-    const kick = (excess: number): PieceEvents => ({ piece: "kick", suspect: false, bleedDb: -12, events: [...groove.filter((_, i) => i % 2).map((e) => ({ ...e })), event(30, -22, excess)] }); // prettier-ignore
-    expect(decideHits(kick(18)).some((h) => h.time === 30)).toBe(true);
-    expect(decideHits(kick(9)).some((h) => h.time === 30)).toBe(false);
+  test("a tom of which nothing is sure is never struck; one sure stroke is enough, or many that are fairly sure", () => {
+    const tom = (...excess: number[]): PieceEvents => ({ piece: "tom1", suspect: false, bleedDb: -10, events: excess.map((e, i) => event(1 + i, -12, e)) }); // prettier-ignore
+    expect(decideHits(tom(10, 11, 9))).toEqual([]);
+    expect(decideHits(tom(10, 11, 30))).toHaveLength(3);
+    expect(decideHits(tom(18, 17, 18, 19, 18, 17))).toHaveLength(6);
   });
   test("rolls are runs of close strokes, flams are not", () => {
     const roll = [0, 0.06, 0.12, 0.18, 0.24].map((t) => hitAt("snare", 5 + t, { levelDb: -12 }));

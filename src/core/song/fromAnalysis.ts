@@ -2,6 +2,7 @@ import type { KitAnalysis } from "../gather/analyseKit";
 import { decideAll } from "../hits/corrections";
 import { planEdits } from "../tighten/planEdits";
 import type { Operation } from "./operations";
+import { followLabel } from "./relabel";
 import type { Song } from "./song";
 
 /** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo, bleed. One operation. */
@@ -13,6 +14,7 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["ble
     if (!mic) return [];
     const { silent, unplayed, peakDbfs, piece, place, sure } = a;
     return [
+      ...followLabel(song.mics.find((m) => m.id === mic)!, { piece, place }),
       {
         op: "setMic",
         mic,

@@ -12,7 +12,7 @@ import { clock, decibels, pieceNames, placeNames, shortName } from "../shared/fo
 import { TypedField } from "../shared/ParamField";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
-import { labelMics, micDrag } from "./labelMics";
+import { labelMics, micDrag, pieceKeys, placeKeys } from "./labelMics";
 
 function TrimField({ mic }: { mic: Mic }) {
   const state = processorOf(mic, "trim");
@@ -132,6 +132,7 @@ export function MicTable() {
   const mics = useSong((s) => s.song!.mics);
   const chosen = useSong((s) => s.mic);
   const [marked, setMarked] = useState<readonly string[]>([]);
+  const [drumSaid, setDrumSaid] = useState(false);
   const all = marked.filter((id) => mics.some((m) => m.id === id));
   const rows = all.length > 0 ? all : chosen ? [chosen] : [];
   const mark = (
@@ -152,13 +153,24 @@ export function MicTable() {
     const next = mics[Math.max(0, Math.min(mics.length - 1, at + by))];
     if (next) mark(next.id, { shiftKey: false, ctrlKey: false, metaKey: false });
   };
+  /** Shift and a key says the drum, a plain key right behind it the place. */
+  const labelByKey = ({ code, shiftKey }: KeyboardEvent): boolean => {
+    const key = code.replace(/^(Key|Digit)/, "").toLowerCase();
+    const place = drumSaid && !shiftKey ? placeKeys[key] : undefined;
+    const piece = shiftKey ? pieceKeys[key] : undefined;
+    setDrumSaid(piece !== undefined);
+    if (!place && !piece) return false;
+    labelMics(rows, place ? { place } : { piece: piece! });
+    return true;
+  };
   const onKey = (event: KeyboardEvent) => {
     if (event.target !== event.currentTarget) return;
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (by !== undefined) step(by);
     else if (event.key === "a" && (event.ctrlKey || event.metaKey)) setMarked(mics.map((m) => m.id));
     else if (event.key === "Escape") setMarked([]);
-    else return;
+    else if (event.key === "Shift") return;
+    else if (event.ctrlKey || event.metaKey || event.altKey || !labelByKey(event)) return;
     event.preventDefault();
     event.stopPropagation();
   };
@@ -169,10 +181,15 @@ export function MicTable() {
           {all.length} files are marked; a drum or place that is chosen in one of them holds for all.
         </p>
       )}
+      <p className="hint">
+        With the list in focus two keys label the chosen file: Shift and the drum (
+        {Object.keys(pieceKeys).join(" ").toUpperCase()}), then its place (
+        {Object.keys(placeKeys).join(" ").toUpperCase()}).
+      </p>
       <div
         tabIndex={0}
         role="group"
-        aria-label="Files: arrow keys choose, Ctrl A marks all"
+        aria-label="Files: arrow keys choose, Ctrl A marks all, two keys label: Shift and the drum, then the place"
         onKeyDown={onKey}
       >
         <Table size="sm" className="mic-table" aria-label="Mics">

@@ -1,4 +1,5 @@
 import type { Operation } from "../../core/song/operations";
+import { followLabel } from "../../core/song/relabel";
 import type { Piece, Place } from "../../core/song/song";
 import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
@@ -14,6 +15,38 @@ export function labelMics(ids: readonly string[], values: { piece?: Piece; place
   const what = mics.length === 1 ? shortName(mics[0]!.file) : `${mics.length} files`;
   change(`Label ${what}`, {
     op: "several",
-    operations: mics.map((m): Operation => ({ op: "setMic", mic: m.id, values: { ...values, sure: 1 } })),
+    operations: mics.flatMap((m): Operation[] => [
+      ...followLabel(m, values),
+      { op: "setMic", mic: m.id, values: { ...values, sure: 1 } },
+    ]),
   });
 }
+
+/** Keys that say which drum a file is, in the list of files; shown beside it. */
+export const pieceKeys: Readonly<Record<string, Piece>> = {
+  k: "kick",
+  s: "snare",
+  "1": "tom1",
+  "2": "tom2",
+  "3": "tom3",
+  f: "floor",
+  h: "hat",
+  r: "ride",
+  c: "crash",
+  o: "overhead",
+  m: "room",
+  x: "context",
+};
+/** Keys that say where a file's mic stands, right after the drum. */
+export const placeKeys: Readonly<Record<string, Place>> = {
+  i: "in",
+  o: "out",
+  u: "sub",
+  t: "top",
+  b: "bottom",
+  s: "side",
+  l: "left",
+  r: "right",
+  p: "pair",
+  n: "close",
+};

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { hitExcess, sureOf } from "../evidence";
+import { evenExcess, sureOf } from "../evidence";
 import { featureCount } from "./strokeFeatures";
 import { families, familyOf, logOdds, probability, type Family, type StrokeModel } from "./strokeOdds";
 import weights from "./strokeWeights.json";
@@ -13,9 +13,9 @@ describe("odds of a stroke", () => {
   });
   test("even odds are one half; 10 dB more are ten to one", () => {
     expect(probability(0)).toBe(0.5);
-    expect(sureOf("snare", hitExcess("snare"))).toBeCloseTo(0.5);
-    expect(sureOf("snare", hitExcess("snare") + 10)).toBeCloseTo(10 / 11);
-    expect(sureOf("tom1", hitExcess("tom1") - 20)).toBeCloseTo(1 / 101);
+    expect(sureOf("snare", evenExcess("snare"))).toBeCloseTo(0.5);
+    expect(sureOf("snare", evenExcess("snare") + 10)).toBeCloseTo(10 / 11);
+    expect(sureOf("tom1", evenExcess("tom1") - 20)).toBeCloseTo(1 / 101);
   });
   test("every family has its weights, one term a value, all numbers", () => {
     const models = weights as unknown as Record<Family, StrokeModel>;
