@@ -15,13 +15,13 @@ export interface UnknownMic {
 }
 
 /** Files that hear no other file's strokes are no mics of this kit: under this, dB. */
-const deafBelow = -48;
+const deafBelow = -42;
 /** Files whose strokes no other file hears are none either: under this, dB. A kick reaches other close mics at -20 to -40. */
 const unheardBelow = -24;
 
-/** How loud the strokes of the other files are in this one: between the quiet and the usual, dB under its own. */
+/** How loud the strokes of the other files are in this one, in the middle, dB under its own. */
 const othersIn = (sounds: readonly MicSound[], i: number): number =>
-  quantile(sounds.flatMap((s, j) => (j === i || s.events.length === 0 ? [] : [s.heardIn[i]!])), 0.2); // prettier-ignore
+  quantile(sounds.flatMap((s, j) => (j === i || s.events.length === 0 ? [] : [s.heardIn[i]!])), 0.5); // prettier-ignore
 
 interface Guess {
   kind: Kind | "context" | "sample" | "loop";
