@@ -218,7 +218,11 @@ export function simulate(
 }
 
 /** What a recorder makes of a signal: its clock may run fast, its input may clip. */
-function recorded(x: Float32Array, { clip, drift, drive, squash, peakDb }: MicSpec, rate: number): Float32Array {
+function recorded(
+  x: Float32Array,
+  { clip, drift, drive, squash, peakDb }: MicSpec,
+  rate: number,
+): Float32Array {
   let y = x;
   if (squash > 0) y = squashed(y, squash, rate);
   if (drive > 0) y = overdriven(y, drive, peakDb);
@@ -332,15 +336,17 @@ function describe(
       fromSeconds: song.firstBeat + s.fromBar * barSeconds,
       toSeconds: song.firstBeat + (s.fromBar + s.bars) * barSeconds,
     })),
-    hits: song.strikes.filter((s) => s.piece !== buzz).map((s) => {
-      const main = mainOf(s.piece) ?? far[0];
-      const late = (main && arrivals.get(`${s.piece}/${main.file}/0`)) ?? 0;
-      return {
-        piece: s.piece,
-        timeSeconds: Math.round(s.time * rate) / rate + late / rate,
-        ghost: s.ghost,
-        velocity: s.velocity,
-      };
-    }),
+    hits: song.strikes
+      .filter((s) => s.piece !== buzz)
+      .map((s) => {
+        const main = mainOf(s.piece) ?? far[0];
+        const late = (main && arrivals.get(`${s.piece}/${main.file}/0`)) ?? 0;
+        return {
+          piece: s.piece,
+          timeSeconds: Math.round(s.time * rate) / rate + late / rate,
+          ghost: s.ghost,
+          velocity: s.velocity,
+        };
+      }),
   };
 }

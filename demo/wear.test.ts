@@ -11,7 +11,7 @@ describe("wear of a recording", () => {
     expect(peakOf(loud)).toBeCloseTo(0.5, 3);
     // tanh: the slope at nothing over that at the peak; 0.01 of a limit of 0.25 is linear.
     const quiet = overdriven(tone(0.1, 0.01), 6, -6.0206);
-    expect(peakOf(quiet) / 0.01).toBeCloseTo(2 / Math.tanh(2) , 1);
+    expect(peakOf(quiet) / 0.01).toBeCloseTo(2 / Math.tanh(2), 1);
   });
   test("a squashed room loses its loud moments against its quiet ones, the peak stays", () => {
     const x = tone(2, 0.05);

@@ -31,7 +31,9 @@ for (let args = process.argv.slice(2); args.length > 0;) {
 }
 
 const names = [...worlds.keys()];
-const rows = [...new Set([...worlds.values()].flatMap((s) => [...s.shares.keys(), ...s.values.keys()]))].sort();
+const rows = [
+  ...new Set([...worlds.values()].flatMap((s) => [...s.shares.keys(), ...s.values.keys()])),
+].sort();
 say(`\n| | ${names.join(" | ")} |\n|---|${names.map(() => "---|").join("")}`);
 for (const row of rows) {
   const cells = names.map((n) => {

@@ -41,5 +41,7 @@ for (let seed = Number(first); seed <= Number(last); seed++) {
     kit.mics.forEach((m, i) => (m.file = `Audio ${(free ? order[i]! : i) + 1}.wav`));
   }
   writeSession(folder, kit, song, simulate(kit, song, rate, seed, voices), { seed, world, from });
-  say(`${folder}: ${kit.mics.length} mics, ${song.strikes.length} strokes, ${song.bpm} bpm, ${rate} Hz, ${from}`);
+  say(
+    `${folder}: ${kit.mics.length} mics, ${song.strikes.length} strokes, ${song.bpm} bpm, ${rate} Hz, ${from}`,
+  );
 }

@@ -17,17 +17,31 @@ interface MicTruth {
 export interface Truth {
   mics: MicTruth[];
   main: Record<string, { mic: string; channel: number; close: boolean }>;
-  arrivals: { piece: string; mic: string; channel: number; delaySamples: number; alignSamples: number; polarity: 1 | -1 }[];
+  arrivals: {
+    piece: string;
+    mic: string;
+    channel: number;
+    delaySamples: number;
+    alignSamples: number;
+    polarity: 1 | -1;
+  }[];
   strokes: { piece: string; timeSeconds: number; ghost: boolean }[];
-  tempo: { bpm: number; drift: number; grid: { beats: number[] }; alternatives: { bpm: number; beatsPerTrueBeat: number }[] };
+  tempo: {
+    bpm: number;
+    drift: number;
+    grid: { beats: number[] };
+    alternatives: { bpm: number; beatsPerTrueBeat: number }[];
+  };
 }
-export const readTruth = (folder: string): Truth => JSON.parse(readFileSync(`${folder}.truth/truth.json`, "utf8")) as Truth;
+export const readTruth = (folder: string): Truth =>
+  JSON.parse(readFileSync(`${folder}.truth/truth.json`, "utf8")) as Truth;
 
 /** Right of all; what is pooled is the counts. */
 export type Share = [right: number, all: number];
 /** What was told with a certain sureness, and how much of that was right, by tenths of sureness. */
 export type Reliability = { told: number; sure: number; right: number }[];
-export const emptyReliability = (): Reliability => Array.from({ length: 10 }, () => ({ told: 0, sure: 0, right: 0 }));
+export const emptyReliability = (): Reliability =>
+  Array.from({ length: 10 }, () => ({ told: 0, sure: 0, right: 0 }));
 
 export interface Score {
   shares: Map<string, Share>;
@@ -54,7 +68,11 @@ const trust = (s: Score, name: string, sure: number, right: boolean): void => {
 };
 
 /** Nearest pairs of two lists of times within a tolerance, each used once; indices. Source  Bello et al., IEEE Trans. SAP 13(5), 2005. */
-export function matched(truth: readonly number[], found: readonly number[], tolerance: number): [number, number][] {
+export function matched(
+  truth: readonly number[],
+  found: readonly number[],
+  tolerance: number,
+): [number, number][] {
   const pairs = truth.flatMap((t, i) => found.flatMap((f, j) => (Math.abs(t - f) <= tolerance ? [[Math.abs(t - f), i, j] as const] : []))); // prettier-ignore
   const [left, right] = [new Set<number>(), new Set<number>()];
   const out: [number, number][] = [];
@@ -89,7 +107,15 @@ function scoreTiming(s: Score, truth: Truth, a: KitAnalysis): void {
     for (const m of a.mics) {
       const t = truth.mics.find((x) => x.file === m.file);
       const base = truth.mics.find((x) => x.file === m.reference);
-      if (!t || !base || t.piece !== piece || base.piece !== piece || t.place === "sub" || base.place === "sub") continue;
+      if (
+        !t ||
+        !base ||
+        t.piece !== piece ||
+        base.piece !== piece ||
+        t.place === "sub" ||
+        base.place === "sub"
+      )
+        continue;
       count(s, "polarity of same-drum mics", m.polarity === t.polarity * base.polarity);
       const off = (key: "delaySamples" | "alignSamples") => Math.abs(m.delaySamples - (t[key] - base[key]));
       note(s, "their delay, frames", Math.min(off("delaySamples"), off("alignSamples")));
@@ -98,7 +124,8 @@ function scoreTiming(s: Score, truth: Truth, a: KitAnalysis): void {
   for (const x of a.arrivals) {
     const t = truth.arrivals.find((y) => y.piece === x.piece && y.mic === x.mic && y.channel === x.channel);
     const far = truth.mics.find((m) => m.file === x.mic);
-    if (!t || far?.piece !== "overhead" || !["kick", "snare", "tom1", "tom2", "floor"].includes(x.piece)) continue;
+    if (!t || far?.piece !== "overhead" || !["kick", "snare", "tom1", "tom2", "floor"].includes(x.piece))
+      continue;
     count(s, "drums to overheads: polarity", x.polarity === t.polarity);
     note(s, "drums to overheads: delay, frames", Math.min(Math.abs(x.delaySamples - t.delaySamples), Math.abs(x.delaySamples - t.alignSamples))); // prettier-ignore
   }
@@ -109,8 +136,14 @@ const drums = ["kick", "snare", "tom1", "tom2", "floor"];
 function scoreHits(s: Score, truth: Truth, a: KitAnalysis): void {
   // A wrong tom label is a mistake in labels alone: strokes follow the files.
   const own = new Map(Object.entries(truth.main).filter(([, m]) => m.close).map(([piece, m]) => [a.mics.find((x) => x.file === m.mic)?.piece ?? piece, piece])); // prettier-ignore
-  const hits = a.hits.map((h) => ({ ...h, piece: /^tom|floor/.test(h.piece) ? (own.get(h.piece) ?? h.piece) : h.piece }));
-  for (const piece of new Set([...truth.strokes.map((x) => x.piece), ...hits.map((h) => h.piece as string)])) {
+  const hits = a.hits.map((h) => ({
+    ...h,
+    piece: /^tom|floor/.test(h.piece) ? (own.get(h.piece) ?? h.piece) : h.piece,
+  }));
+  for (const piece of new Set([
+    ...truth.strokes.map((x) => x.piece),
+    ...hits.map((h) => h.piece as string),
+  ])) {
     const strokes = truth.strokes.filter((x) => x.piece === piece);
     const found = hits.filter((h) => h.piece === piece);
     const close = Boolean(truth.main[piece]?.close);
@@ -118,19 +151,25 @@ function scoreHits(s: Score, truth: Truth, a: KitAnalysis): void {
     const pairs = matched(strokes.map((x) => x.timeSeconds), found.map((h) => h.time), shell ? 0.005 : 0.02); // prettier-ignore
     const loose = matched(strokes.map((x) => x.timeSeconds), found.map((h) => h.time), 0.02); // prettier-ignore
     const usedLoose = new Set(loose.map(([, j]) => j));
-    found.forEach((h, j) => trust(s, shell ? "strokes of shells" : "strokes of cymbals", h.sure, usedLoose.has(j)));
+    found.forEach((h, j) =>
+      trust(s, shell ? "strokes of shells" : "strokes of cymbals", h.sure, usedLoose.has(j)),
+    );
     const mains = strokes.filter((x) => !x.ghost).length;
-    const name = shell ? `main strokes F at 5 ms: ${piece}` : `${piece}${close ? "" : " without a mic"}, F at 20 ms`;
+    const name = shell
+      ? `main strokes F at 5 ms: ${piece}`
+      : `${piece}${close ? "" : " without a mic"}, F at 20 ms`;
     const right = pairs.filter(([i]) => !strokes[i]!.ghost).length;
     const used = new Set(pairs.map(([, j]) => j));
     const wrong = found.filter((h, j) => !h.ghost && !used.has(j)).length;
     if (mains + wrong > 0) count(s, name, 2 * right, mains + right + wrong);
-    for (const [i, j] of pairs) if (shell) note(s, "timing, ms", 1000 * Math.abs(found[j]!.time - strokes[i]!.timeSeconds));
+    for (const [i, j] of pairs)
+      if (shell) note(s, "timing, ms", 1000 * Math.abs(found[j]!.time - strokes[i]!.timeSeconds));
     if (!shell) continue;
     const ghosts = strokes.filter((x) => x.ghost).length;
     const ghostsRight = loose.filter(([i]) => strokes[i]!.ghost).length;
     const ghostsWrong = found.filter((h, j) => h.ghost && !usedLoose.has(j)).length;
-    if (ghosts + ghostsWrong > 0) count(s, "ghost notes F at 20 ms", 2 * ghostsRight, ghosts + ghostsRight + ghostsWrong);
+    if (ghosts + ghostsWrong > 0)
+      count(s, "ghost notes F at 20 ms", 2 * ghostsRight, ghosts + ghostsRight + ghostsWrong);
   }
 }
 
@@ -139,7 +178,9 @@ function scoreBeats(s: Score, truth: Truth, a: KitAnalysis): void {
   const [from, to] = [Math.min(...times) - 0.1, Math.max(...times) + 0.1];
   const readings = [{ bpm: truth.tempo.bpm, beatsPerTrueBeat: 1 }, ...truth.tempo.alternatives];
   const bpm = a.tempo?.bpm ?? 1;
-  const reading = readings.reduce((x, y) => (Math.abs(Math.log(bpm / y.bpm)) < Math.abs(Math.log(bpm / x.bpm)) ? y : x));
+  const reading = readings.reduce((x, y) =>
+    Math.abs(Math.log(bpm / y.bpm)) < Math.abs(Math.log(bpm / x.bpm)) ? y : x,
+  );
   const played = truth.tempo.grid.beats.filter((b) => b > from && b < to);
   const step = 1 / reading.beatsPerTrueBeat;
   let [right, all] = [0, 0];

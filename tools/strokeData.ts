@@ -55,7 +55,9 @@ const near = 0.018;
 function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): SourceData {
   const { hop } = prints.rows[0]!.energies;
   const times = prints.instants.map((x) => x.column * hop);
-  const strokes = truth.strokes.filter((s) => (prints.pieces.includes(source) ? s.piece === source : prints.missing.includes(s.piece)));
+  const strokes = truth.strokes.filter((s) =>
+    prints.pieces.includes(source) ? s.piece === source : prints.missing.includes(s.piece),
+  );
   const label = new Int8Array(times.length);
   const own = new Set<number>();
   for (const s of strokes) {
@@ -69,7 +71,13 @@ function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): So
     if (best >= 0) own.add(best);
   }
   for (const i of own) label[i] = 1;
-  return { source, family: familyOf(source, prints.pieces.includes(source)), times, features: strokeFeatures(prints, source), label };
+  return {
+    source,
+    family: familyOf(source, prints.pieces.includes(source)),
+    times,
+    features: strokeFeatures(prints, source),
+    label,
+  };
 }
 
 /** Features and labels of a session, kept in `cache` when told. */

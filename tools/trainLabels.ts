@@ -7,7 +7,14 @@ import { deserialize, serialize } from "node:v8";
 import { describeSounds } from "../src/core/gather/micSounds";
 import { monoOf } from "../src/core/gather/channels";
 import { settleKinds } from "../src/core/gather/settleKinds";
-import { expanded, kindOdds, kinds, soundFeatures, type Kind, type SoundModel } from "../src/core/gather/soundModel";
+import {
+  expanded,
+  kindOdds,
+  kinds,
+  soundFeatures,
+  type Kind,
+  type SoundModel,
+} from "../src/core/gather/soundModel";
 import { bandEnergies } from "../src/core/hits/bandEnergies";
 import { loadFolder } from "../src/server/audio/loadFolder";
 import { truthOf } from "./strokeData";
@@ -46,7 +53,9 @@ async function sessionOf(folder: string): Promise<Session> {
     name,
     world: name.replace(/-.*/, "").replace(/^(auto|hard|anonymous|sixeight|drift|easy)$/, "shared"),
     features: known.map((_, i) => soundFeatures(sounds, i, stereo[i]!)),
-    kinds: known.map((m): Kind => (m.unplayed ? "idle" : /^tom|floor/.test(m.piece) ? "tom" : (m.piece as Kind))),
+    kinds: known.map((m): Kind =>
+      m.unplayed ? "idle" : /^tom|floor/.test(m.piece) ? "tom" : (m.piece as Kind),
+    ),
     stereo,
     heard: sounds.map((s) => [...s.heardIn]),
   };
@@ -65,7 +74,9 @@ function train(sessions: readonly Session[]): SoundModel {
   const rows = sessions.flatMap((s) => s.features.map((x, i) => ({ x, k: kinds.indexOf(s.kinds[i]!) })));
   const n = rows[0]!.x.length;
   const mean = Array.from({ length: n }, (_, f) => rows.reduce((s, r) => s + r.x[f]!, 0) / rows.length);
-  const scale = mean.map((m, f) => Math.sqrt(rows.reduce((s, r) => s + (r.x[f]! - m) ** 2, 0) / rows.length) + 1e-3);
+  const scale = mean.map(
+    (m, f) => Math.sqrt(rows.reduce((s, r) => s + (r.x[f]! - m) ** 2, 0) / rows.length) + 1e-3,
+  );
   const data = rows.map((r) => ({ x: expanded({ mean, scale }, r.x), k: r.k }));
   const d = data[0]!.x.length;
   const w = kinds.map(() => new Float64Array(d));

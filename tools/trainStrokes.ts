@@ -3,7 +3,14 @@
 // usage: node dist/trainStrokes.mjs OUT.json [--worlds] [--cache DIR] SESSION...   (folders with FOLDER.truth/truth.json beside them)
 import { writeFileSync } from "node:fs";
 import { addRhythm, featureCount, featureNames } from "../src/core/hits/judge/strokeFeatures";
-import { families, logOdds, probability, type Additive, type Family, type StrokeModel } from "../src/core/hits/judge/strokeOdds";
+import {
+  families,
+  logOdds,
+  probability,
+  type Additive,
+  type Family,
+  type StrokeModel,
+} from "../src/core/hits/judge/strokeOdds";
 import { quantile } from "../src/core/signal/level";
 import { sessionData, type SessionData, type SourceData } from "./strokeData";
 
@@ -136,7 +143,9 @@ function judge(models: Record<Family, StrokeModel>, data: readonly SessionData[]
     .map((family) => {
       let [right, found, wanted] = [0, 0, 0];
       const heaps = Array.from({ length: 4 }, () => [0, 0, 0]);
-      for (const { features, times, label } of data.flatMap((d) => d.sources.filter((s) => s.family === family))) {
+      for (const { features, times, label } of data.flatMap((d) =>
+        d.sources.filter((s) => s.family === family),
+      )) {
         const { first, second } = models[family];
         addRhythm(features, times, features.map((x) => probability(logOdds(first, x)))); // prettier-ignore
         const p = features.map((x) => probability(logOdds(second, x)));
@@ -166,8 +175,15 @@ for (const folder of folders) data.push(await sessionData(folder, cache));
 const worlds = [...new Set(data.map((d) => d.world))];
 for (const world of worlds) {
   if (!crossed || worlds.length < 2) break;
-  say(`${world}, by models fitted on ${worlds.filter((w) => w !== world).join(" and ")} (${data.filter((d) => d.world === world).length} sessions)`);
-  say(`  ${judge(train(data.filter((d) => d.world !== world)), data.filter((d) => d.world === world))}`);
+  say(
+    `${world}, by models fitted on ${worlds.filter((w) => w !== world).join(" and ")} (${data.filter((d) => d.world === world).length} sessions)`,
+  );
+  say(
+    `  ${judge(
+      train(data.filter((d) => d.world !== world)),
+      data.filter((d) => d.world === world),
+    )}`,
+  );
 }
 const models = train(data);
 say(`all worlds, fitted on all`);

@@ -44,7 +44,9 @@ export function shotKits(): string[] {
     .filter((folder) => {
       const layers = instruments(folder);
       const count = (kind: string) => layers.get(kind)?.length ?? 0;
-      return count("kick") > 2 && count("snare") > 2 && count("hat") > 2 && count("floor") > 2 && count("tom1") > 2;
+      return (
+        count("kick") > 2 && count("snare") > 2 && count("hat") > 2 && count("floor") > 2 && count("tom1") > 2
+      );
     });
 }
 
@@ -60,7 +62,11 @@ function instruments(folder: string): Map<string, string[]> {
       from: Number(/<min>(.*?)<\/min>/.exec(l!)?.[1] ?? 0),
     }));
     const files = layers.sort((a, b) => a.from - b.from).map((l) => join(home, folder, l.file));
-    if (kind && files.length > (found.get(kind)?.length ?? 0)) found.set(kind, files.filter((f) => existsSync(f)));
+    if (kind && files.length > (found.get(kind)?.length ?? 0))
+      found.set(
+        kind,
+        files.filter((f) => existsSync(f)),
+      );
   }
   return found;
 }
@@ -68,11 +74,16 @@ function instruments(folder: string): Map<string, string[]> {
 /** Mean of the channels from the onset on (6 % of the peak of the attack), faded at its end, at another rate. */
 async function readShot(file: string, rate: number): Promise<Float32Array> {
   const read = await decodeFile(readFileSync(file));
-  const mono = read.channels[0]!.map((_, i) => read.channels.reduce((s, c) => s + c[i]!, 0) / read.channels.length);
+  const mono = read.channels[0]!.map(
+    (_, i) => read.channels.reduce((s, c) => s + c[i]!, 0) / read.channels.length,
+  );
   const [x] = await resample([mono], read.sampleRate, rate);
   const peak = x!.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-9);
   const attack = x!.findIndex((v) => Math.abs(v) > 0.3 * peak);
-  const start = Math.max(0, x!.findIndex((v, i) => i > attack - 0.012 * rate && Math.abs(v) > 0.06 * peak));
+  const start = Math.max(
+    0,
+    x!.findIndex((v, i) => i > attack - 0.012 * rate && Math.abs(v) > 0.06 * peak),
+  );
   const most = Math.round(2.5 * rate);
   const y = x!.slice(start, start + most).map((v) => v / peak);
   const fade = Math.min(y.length, Math.round(0.05 * rate));
@@ -143,4 +154,3 @@ function wireNoise(random: () => number, rate: number, decay: number): Float32Ar
   const x = Float32Array.from({ length: Math.round(5 * decay * rate) }, (_, i) => (2 * random() - 1) * Math.exp(-i / (decay * rate)) * Math.min(1, i / (0.0012 * rate))); // prettier-ignore
   return filtered(x, [designPass2("high", 1800, 0.7071, rate)]);
 }
-

@@ -34,7 +34,11 @@ export function strangerKit(seed: number, hard: boolean): { kit: Kit; styleName:
     else p.strength = between(0.7, 1);
   }
   const at = (piece: string) => pieces.find((p) => p.piece === piece)!.at;
-  pieces.push({ piece: buzz, at: [at("snare")[0], at("snare")[1], at("snare")[2] - 0.14], strength: between(0.01, 0.05) });
+  pieces.push({
+    piece: buzz,
+    at: [at("snare")[0], at("snare")[1], at("snare")[2] - 0.14],
+    strength: between(0.01, 0.05),
+  });
   const snareAt = pieces.find((p) => p.piece === "snare")!;
   snareAt.otherSide = [snareAt.at[0], snareAt.at[1], snareAt.at[2] - 0.14];
   const kickAt = pieces.find((p) => p.piece === "kick")!;
@@ -51,10 +55,12 @@ export function strangerKit(seed: number, hard: boolean): { kit: Kit; styleName:
       mic(name(`${piece}/${place}`), piece, place, point, { aim, peakDb: between(-13, -3), brightness: between(-4, 6), lowCut: between(20, 70), directivity: between(0.5, 0.9), ...more }),
     ); // prettier-ignore
   close("kick", "in", near(at("kick"), 0.03, 0.14, 0.03), at("kick"));
-  if (random() < 0.75) close("kick", "out", near(kickAt.otherSide, 0, 0.22, 0.02), kickAt.otherSide, { side: 1 });
+  if (random() < 0.75)
+    close("kick", "out", near(kickAt.otherSide, 0, 0.22, 0.02), kickAt.otherSide, { side: 1 });
   close("snare", "top", near(at("snare"), 0.05, 0.1, 0.06), at("snare"));
   if (random() < 0.85) close("snare", "bottom", near(snareAt.otherSide, 0.03, 0.05, -0.09), snareAt.otherSide, { side: 1, lowCut: between(30, 120) }); // prettier-ignore
-  if (random() < 0.8) close("hat", "close", near(at("hat"), -0.06, 0.05, 0.13), at("hat"), { lowCut: between(40, 180) });
+  if (random() < 0.8)
+    close("hat", "close", near(at("hat"), -0.06, 0.05, 0.13), at("hat"), { lowCut: between(40, 180) });
   const racks = random() < 0.6 ? ["tom1", "tom2", "floor"] : ["tom1", "floor"];
   for (const tom of racks) close(tom, "close", near(at(tom), 0.02, 0.11, 0.06), at(tom));
   if (random() < 0.45) close("ride", "close", near(at("ride"), 0.04, 0.06, random() < 0.6 ? 0.13 : -0.14), at("ride"), { lowCut: between(40, 180) }); // prettier-ignore
@@ -67,7 +73,13 @@ export function strangerKit(seed: number, hard: boolean): { kit: Kit; styleName:
     const uneven = style > 0.8 && n === 1;
     return [place, uneven ? [0.85, 0.1, 1.05] : [side * x, y, z], style < 0.3 ? [side, y + 0.1, z - 1] : uneven ? at("snare") : [side * x * 0.8, y, 0.7]]; // prettier-ignore
   });
-  const far = { room, directivity: 0.85, brightness: between(-2, 4), lowCut: between(20, 90), peakDb: between(-12, -4) };
+  const far = {
+    room,
+    directivity: 0.85,
+    brightness: between(-2, 4),
+    lowCut: between(20, 90),
+    peakDb: between(-12, -4),
+  };
   const paired = random() < 0.35;
   if (paired) mics.push(mic(name("overhead/pair"), "overhead", "pair", sides.map(([, p]) => p), { ...far, aim: [0.1, 0.4, 0.8] })); // prettier-ignore
   else for (const [place, p, aim] of sides) mics.push(mic(name(`overhead/${place}`), "overhead", place, p, { ...far, aim })); // prettier-ignore
@@ -92,7 +104,12 @@ export function strangerKit(seed: number, hard: boolean): { kit: Kit; styleName:
 }
 
 /** What a drummer may play over about `seconds`: grooves, ghosts, fills with drags and rolls, side stick, swing, drift. */
-export function strangerSong(seed: number, hard: boolean, has: (piece: string) => boolean, seconds = 60): Performance {
+export function strangerSong(
+  seed: number,
+  hard: boolean,
+  has: (piece: string) => boolean,
+  seconds = 60,
+): Performance {
   const random = randomSource(seed * 8191 + 29);
   const between = (a: number, b: number) => a + random() * (b - a);
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
@@ -117,14 +134,24 @@ export function strangerSong(seed: number, hard: boolean, has: (piece: string) =
   const spread = hard ? 0.011 : between(0.003, 0.009);
   const lean: Record<string, number> = { snare: between(-0.004, 0.007), hat: between(-0.003, 0.003) };
   const perBar = stepsPerBeat * beatsPerBar;
-  const kicks = compound ? [[0], [0, 4], [0, 10]] : [[0, 8], [0, 6, 8], [0, 7, 10], [0, 3, 8, 10], [0, 10], [0, 2, 8, 14]];
+  const kicks = compound
+    ? [[0], [0, 4], [0, 10]]
+    : [
+        [0, 8],
+        [0, 6, 8],
+        [0, 7, 10],
+        [0, 3, 8, 10],
+        [0, 10],
+        [0, 2, 8, 14],
+      ];
   const backs = compound ? [6] : [4, 12];
   const strikes: Strike[] = [];
   const shared = new Map<number, number>();
   const hit = (step: number, piece: string, velocity: number, more: Partial<Strike> = {}, ahead = 0) => {
     if (!has(piece)) return;
     if (!shared.has(step)) shared.set(step, spread * 0.8 * normal(random));
-    const time = timeOf(step) + shared.get(step)! + 0.5 * spread * normal(random) + (lean[piece] ?? 0) - ahead;
+    const time =
+      timeOf(step) + shared.get(step)! + 0.5 * spread * normal(random) + (lean[piece] ?? 0) - ahead;
     strikes.push({ piece, time: Math.max(0.05, time), velocity: Math.min(1, Math.max(0.2, velocity)), ghost: false, choke: 0, ...more }); // prettier-ignore
   };
   const verseKick = pick(kicks);
@@ -142,7 +169,8 @@ export function strangerSong(seed: number, hard: boolean, has: (piece: string) =
     const base = bar * perBar;
     const isFill = bar % 4 === 3 || bar === bars - 1;
     const fillFrom = isFill ? perBar - pick(compound ? [6] : [4, 8]) : perBar;
-    for (const s of section === "chorus" ? chorusKick : verseKick) if (s < fillFrom) hit(base + s, "kick", between(0.86, 1));
+    for (const s of section === "chorus" ? chorusKick : verseKick)
+      if (s < fillFrom) hit(base + s, "kick", between(0.86, 1));
     for (const s of backs)
       if (s < fillFrom) hit(base + s, "snare", section === "chorus" ? between(0.93, 1) : between(0.88, 0.97), stick && section === "verse" ? { how: "stick" } : {}); // prettier-ignore
     if (section === "verse" && !stick)
@@ -170,7 +198,9 @@ export function strangerSong(seed: number, hard: boolean, has: (piece: string) =
   }
   const end = beats.length - 1;
   for (const p of ["kick", "crash"]) hit(end * stepsPerBeat - 0.001, p, 0.97);
-  const answered = strikes.filter((s) => s.piece === "kick" || s.piece.startsWith("tom") || s.piece === "floor");
+  const answered = strikes.filter(
+    (s) => s.piece === "kick" || s.piece.startsWith("tom") || s.piece === "floor",
+  );
   strikes.push(...answered.map((s): Strike => ({ ...s, piece: buzz, time: s.time + 0.004, how: undefined })));
   strikes.sort((a, b) => a.time - b.time);
   return { bpm, beatsPerBar, firstBeat, beats, seconds: beats[end]! + 3, sections, strikes };

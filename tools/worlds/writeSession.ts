@@ -53,7 +53,8 @@ export function writeSession(
   extra: object,
 ): void {
   const beside = `${folder}.truth`;
-  for (const part of [folder, join(beside, "own"), join(beside, "bleed")]) mkdirSync(part, { recursive: true });
+  for (const part of [folder, join(beside, "own"), join(beside, "bleed")])
+    mkdirSync(part, { recursive: true });
   const rate = truth.sampleRate;
   const mainOf = (piece: string) => kit.mics.findIndex((m) => m.piece === piece);
   const described = mics.map(({ spec, channels, own }, i) => {
@@ -92,7 +93,10 @@ export function writeSession(
       firstBeatSeconds: song.firstBeat,
       beatsPerBar: song.beatsPerBar,
       meter: compound ? "6/8" : "4/4",
-      drift: Math.max(...beats.slice(1).map((b, i) => Math.abs(60 / (b - beats[i]!) / song.bpm - 1))) > 1e-6 ? 0.01 : 0,
+      drift:
+        Math.max(...beats.slice(1).map((b, i) => Math.abs(60 / (b - beats[i]!) / song.bpm - 1))) > 1e-6
+          ? 0.01
+          : 0,
       grid: { stepsPerBeat: compound ? 6 : 4, beats },
       alternatives: compound ? [{ bpm: 3 * song.bpm, beatsPerBar: 6, beatsPerTrueBeat: 3 }, { bpm: 1.5 * song.bpm, beatsPerBar: 3, beatsPerTrueBeat: 1.5 }] : [], // prettier-ignore
     },

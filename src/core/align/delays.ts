@@ -209,7 +209,10 @@ export function lowCorrelation(
   fft.inverse(cross, r);
   // The inverse of a half spectrum counts every bin twice, over size.
   const scale = size / (2 * Math.sqrt(ea * eb));
-  return { curve: r.slice(0, high - low + 1).map((v) => v * scale), dull: 10 * Math.log10(highs / eb + 1e-12) < dullBelow };
+  return {
+    curve: r.slice(0, high - low + 1).map((v) => v * scale),
+    dull: 10 * Math.log10(highs / eb + 1e-12) < dullBelow,
+  };
 }
 
 /** Frames within which the low end tells nothing. */

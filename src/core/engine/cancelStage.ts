@@ -302,7 +302,8 @@ export class CancelStage {
     for (let k = 0; k < sources.length; k++) {
       const reach = soundsFor(sources[k]!) * this.sampleRate;
       const last = lastBefore(this.strokes[k]!, end);
-      this.struck[k] = last >= 0 && this.strokes[k]![last]! > end - this.size - strokeLasts * this.sampleRate ? 1 : 0;
+      this.struck[k] =
+        last >= 0 && this.strokes[k]![last]! > end - this.size - strokeLasts * this.sampleRate ? 1 : 0;
       this.sounds[k] = !shells[k] || (last >= 0 && this.strokes[k]![last]! > end - this.size - reach) ? 1 : 0;
     }
   }
@@ -316,8 +317,7 @@ export class CancelStage {
       else if (this.done === heard) {
         this.separation!.gains(this.powers, this.sounds, this.gains);
         this.spareStrokes();
-      }
-      else if (this.done >= heard + unitsToTell) {
+      } else if (this.done >= heard + unitsToTell) {
         const t = this.treated[this.done - heard - unitsToTell];
         if (t && this.works(t)) this.make(t);
       }

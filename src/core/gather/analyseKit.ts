@@ -88,7 +88,9 @@ function energyDesk(run: MicTaskRunner, sampleRate: number, progress: Progress):
 function withoutFalsePairs(mics: readonly RecordedMic[]): Label[] {
   const twice = mics.map((m) => m.label.place === "pair" && m.label.sure < 1 && isOneMicTwice(m.channels));
   if (!twice.includes(true)) return mics.map((m) => m.label);
-  const named = guessLabels(mics.map((m, i) => ({ file: m.file, channels: twice[i] ? 1 : m.channels.length })));
+  const named = guessLabels(
+    mics.map((m, i) => ({ file: m.file, channels: twice[i] ? 1 : m.channels.length })),
+  );
   return mics.map((m, i) => (twice[i] ? named[i]! : m.label));
 }
 

@@ -46,15 +46,18 @@ describe("labels from names", () => {
   });
   const all = (...files: string[]) => guessLabels(files.map((file) => ({ file, channels: 1 }))).map((l) => `${l.piece} ${l.place}`); // prettier-ignore
   test("a take mark, a running number and a shared word are no part of a name", () => {
-    expect(all("Hi Tom_T4.wav", "Room L_T4.wav", "Kick In_T4.wav", "Snare Top_T4.wav", "Low Tom_T4.wav")).toEqual(
-      ["tom1 close", "room left", "kick in", "snare top", "floor close"],
-    );
-    expect(all("Audio 8_K IN.wav", "Audio 6_K OUT.wav", "Audio 2_SN TOP.wav", "Audio 5_OH L.wav")).toEqual(
-      ["kick in", "kick out", "snare top", "overhead left"],
-    );
-    expect(all("Take3_HI HAT-09.wav", "Take3_Sub-02.wav", "Take3_over l-03.wav", "Take3_over r-04.wav")).toEqual(
-      ["hat close", "kick sub", "overhead left", "overhead right"],
-    );
+    expect(
+      all("Hi Tom_T4.wav", "Room L_T4.wav", "Kick In_T4.wav", "Snare Top_T4.wav", "Low Tom_T4.wav"),
+    ).toEqual(["tom1 close", "room left", "kick in", "snare top", "floor close"]);
+    expect(all("Audio 8_K IN.wav", "Audio 6_K OUT.wav", "Audio 2_SN TOP.wav", "Audio 5_OH L.wav")).toEqual([
+      "kick in",
+      "kick out",
+      "snare top",
+      "overhead left",
+    ]);
+    expect(
+      all("Take3_HI HAT-09.wav", "Take3_Sub-02.wav", "Take3_over l-03.wav", "Take3_over r-04.wav"),
+    ).toEqual(["hat close", "kick sub", "overhead left", "overhead right"]);
   });
   test("over is an overhead, and the upper mic of a snare", () => {
     expect(all("snare over.wav", "over r.wav", "Charleston.wav")).toEqual(["snare top", "overhead right", "hat close"]); // prettier-ignore

@@ -75,7 +75,8 @@ const pieceRules: readonly Rule[] = [
   ],
 ];
 
-const tomWord = / (tom|toms|rack|racks|rck|rt|tt|timbal|tomtom|haengetom|hangetom|tom ?tom|hitom|lowtom|midtom|racktom|ht|mt|lt|rk) /;
+const tomWord =
+  / (tom|toms|rack|racks|rck|rt|tt|timbal|tomtom|haengetom|hangetom|tom ?tom|hitom|lowtom|midtom|racktom|ht|mt|lt|rk) /;
 const shortTom = / t (\d) /;
 
 /** What a name says of which tom it is; null where it says nothing. */
@@ -155,8 +156,7 @@ function placeOf(words: string, piece: Piece, channels: number): Place | null {
 }
 
 /** Guesses piece and place from a file's name alone; `sure` is low when no word was known. */
-export const guessLabel = (fileName: string, channels: number): Label =>
-  labelOf(wordsOf(fileName), channels);
+export const guessLabel = (fileName: string, channels: number): Label => labelOf(wordsOf(fileName), channels);
 
 function labelOf(words: string, channels: number): Label {
   let piece: Piece | null = null;
@@ -190,7 +190,9 @@ export function deliveryWords(files: readonly string[]): string[] {
   // A take mark is one word: "T4" and not the fourth tom, when most files carry it.
   const mark = (f: string) => /[ _-](t|tk|take)[ _-]?(\d+)(?=\.[^.]*$|$)/i.exec(f)?.[0].toLowerCase();
   const marks = files.map(mark);
-  const common = marks.find((m) => m !== undefined && marks.filter((x) => x === m).length > 0.6 * files.length);
+  const common = marks.find(
+    (m) => m !== undefined && marks.filter((x) => x === m).length > 0.6 * files.length,
+  );
   if (common) {
     const length = wordsOf(common).trim().split(" ").length;
     tokens = tokens.map((t, i) => (marks[i] === common ? t.slice(0, -length) : t));

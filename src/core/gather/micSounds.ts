@@ -116,7 +116,10 @@ function latenessOf(here: Events, there: Events): number | null {
     for (let d = reach[0]; d <= reach[1]; d++) total += e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0); // prettier-ignore
     let sum = 0;
     for (let d = reach[0]; d <= reach[1]; d++) {
-      const step = e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0);
+      const step = e.energies.energy.reduce(
+        (s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)),
+        0,
+      );
       if (sum + step >= 0.5 * total) return d + (0.5 * total - sum) / (step + 1e-20);
       sum += step;
     }

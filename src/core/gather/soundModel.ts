@@ -6,11 +6,11 @@ import weights from "./soundWeights.json";
 export const kinds = ["kick", "snare", "tom", "hat", "ride", "overhead", "room", "idle"] as const;
 export type Kind = (typeof kinds)[number];
 
-const power = (db: readonly number[]): number =>
-  powerToDb(db.reduce((s, v) => s + 10 ** (v / 10), 1e-20));
+const power = (db: readonly number[]): number => powerToDb(db.reduce((s, v) => s + 10 ** (v / 10), 1e-20));
 export const highOf = (s: MicSound): number => power([s.shares[4]!, s.shares[5]!]);
 
-const clip = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, Number.isFinite(x) ? x : low));
+const clip = (x: number, low: number, high: number): number =>
+  Math.min(high, Math.max(low, Number.isFinite(x) ? x : low));
 
 /** Quantiles of some values; the low limit when there are none. */
 const spread = (list: readonly number[], low: number): number[] =>
@@ -49,7 +49,10 @@ export interface SoundModel {
 }
 
 /** Values as the model takes them: standardised, then their squares. */
-export function expanded({ mean, scale }: Pick<SoundModel, "mean" | "scale">, values: ArrayLike<number>): Float64Array {
+export function expanded(
+  { mean, scale }: Pick<SoundModel, "mean" | "scale">,
+  values: ArrayLike<number>,
+): Float64Array {
   const n = mean.length;
   const out = new Float64Array(2 * n + 1);
   for (let f = 0; f < n; f++) {
@@ -65,7 +68,11 @@ export function expanded({ mean, scale }: Pick<SoundModel, "mean" | "scale">, va
  * Probability of every kind for one mic, as natural logarithm.
  * Source  multinomial logistic regression, fitted by tools/trainLabels.ts; weights and their origin in soundWeights.json.
  */
-export function kindOdds(values: ArrayLike<number>, model: SoundModel = weights as unknown as SoundModel): Record<Kind, number> { // prettier-ignore
+export function kindOdds(
+  values: ArrayLike<number>,
+  model: SoundModel = weights as unknown as SoundModel,
+): Record<Kind, number> {
+  // prettier-ignore
   const x = expanded(model, values);
   const z = kinds.map((k) => model.rows[k].reduce((s, w, f) => s + w * x[f]!, 0));
   const top = Math.max(...z);

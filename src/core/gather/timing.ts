@@ -104,7 +104,10 @@ export function measureSecond(
   if (!main || main === mic) return null;
   const range = layer ? layerRange : secondRange;
   const strokes = clearStrokes(hits, piece, sampleRate);
-  return { main, timing: measureTiming(main.channels[0]!, x, strokes, range, sampleRate, layer ? 0 : bodyCounts) };
+  return {
+    main,
+    timing: measureTiming(main.channels[0]!, x, strokes, range, sampleRate, layer ? 0 : bodyCounts),
+  };
 }
 
 /** When every drum arrives in every channel of the far mics, and the drift of their clocks by file. */

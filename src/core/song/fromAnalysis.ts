@@ -14,7 +14,10 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["ble
     if (!mic) return [];
     const { silent, unplayed, peakDbfs, piece, place, sure } = a;
     return [
-      ...followLabel(song.mics.find((m) => m.id === mic)!, { piece, place }),
+      ...followLabel(
+        song.mics.find((m) => m.id === mic)!,
+        { piece, place },
+      ),
       {
         op: "setMic",
         mic,

@@ -18,16 +18,25 @@ function strike(y: Float32Array, at: number, level: number, hz: number, decay: n
   for (let i = 0; i < 9600 && from + i < y.length; i++) {
     const t = i / rate;
     const tone = hz > 0 ? Math.exp(-t / decay) * Math.sin(2 * Math.PI * hz * t) : 0;
-    y[from + i]! += level * (0.8 * tone + click[i]! * (hz > 0 ? 0.5 * Math.exp(-t / 0.03) : Math.exp(-t / decay)));
+    y[from + i]! +=
+      level * (0.8 * tone + click[i]! * (hz > 0 ? 0.5 * Math.exp(-t / 0.03) : Math.exp(-t / decay)));
   }
 }
 
 const every = (step: number, from: number) => Array.from({ length: Math.floor((seconds - 1 - from) / step) }, (_, i) => from + i * step); // prettier-ignore
-const played: Record<"kick" | "snare" | "hat", number[]> = { kick: every(1, 0.5), snare: every(1, 1), hat: every(0.25, 0.5) };
+const played: Record<"kick" | "snare" | "hat", number[]> = {
+  kick: every(1, 0.5),
+  snare: every(1, 1),
+  hat: every(0.25, 0.5),
+};
 
 /** What every drum gives by itself, and what the three mics hear. `snareInHat` and `hatInSnare`: bleed in dB against the mic's own drum. */
 function record(hatInSnare: number, snareInHat: number): Record<"kick" | "snare" | "hat", Float32Array> {
-  const dry = { kick: new Float32Array(frames), snare: new Float32Array(frames), hat: new Float32Array(frames) };
+  const dry = {
+    kick: new Float32Array(frames),
+    snare: new Float32Array(frames),
+    hat: new Float32Array(frames),
+  };
   played.kick.forEach((t, i) => strike(dry.kick, t, 0.8 + 0.1 * Math.sin(i), 60, 0.1, 10 + i));
   played.snare.forEach((t, i) => strike(dry.snare, t, 0.7 + 0.1 * Math.sin(i), 200, 0.08, 200 + i));
   played.hat.forEach((t, i) => strike(dry.hat, t, 0.3 + 0.05 * Math.sin(2 * i), 0, 0.04, 400 + i));
@@ -69,11 +78,20 @@ describe("instants", () => {
   const rowOf = (times: readonly number[], length = frames): Row => {
     const y = new Float32Array(length);
     times.forEach((t, i) => strike(y, t, 0.5, 150, 0.05, 900 + i));
-    return { piece: 0, main: true, energies: bandEnergies(y.map((v, i) => v + 1e-5 * Math.sin(i * i)), rate) };
+    return {
+      piece: 0,
+      main: true,
+      energies: bandEnergies(
+        y.map((v, i) => v + 1e-5 * Math.sin(i * i)),
+        rate,
+      ),
+    };
   };
   test("rises in several mics within some ms are one, strokes 50 ms apart two", () => {
     const instants = findInstants([rowOf([1, 3]), rowOf([1.004, 3.05])], false);
-    const at = instants.map((x) => x.column * 0.002667).filter((t) => [1, 3, 3.05].some((s) => Math.abs(t - s) < 0.012));
+    const at = instants
+      .map((x) => x.column * 0.002667)
+      .filter((t) => [1, 3, 3.05].some((s) => Math.abs(t - s) < 0.012));
     expect(at.filter((t) => t < 2)).toHaveLength(1);
     expect(at.filter((t) => t > 2)).toHaveLength(2);
   });

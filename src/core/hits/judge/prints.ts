@@ -270,12 +270,16 @@ export class StrokePrints {
     this.add(
       cymbals.map((piece) => {
         const least = 0.01 * this.loud[this.pieces.indexOf(piece)]!;
-        const clear = all.filter((i) => this.fresh[i] && this.excess(i, piece) > 5 && this.left(i, piece) > least);
+        const clear = all.filter(
+          (i) => this.fresh[i] && this.excess(i, piece) > 5 && this.left(i, piece) > least,
+        );
         const amounts = clear.map((i) => this.left(i, piece));
         const usual = quantile(amounts, 0.9);
         const chosen = clear.filter((_, n) => amounts[n]! > usual * 0.15);
         const others = cymbals.filter((q) => q !== piece);
-        const lead = chosen.map((i) => heardBy(i, piece) - Math.max(-200, ...others.map((q) => heardBy(i, q))));
+        const lead = chosen.map(
+          (i) => heardBy(i, piece) - Math.max(-200, ...others.map((q) => heardBy(i, q))),
+        );
         const limit = others.length === 0 ? -Infinity : split(lead);
         const mine = chosen.filter((_, n) => lead[n]! > limit);
         return [piece, mine.length < 4 ? null : this.learn(piece, mine)];
@@ -290,7 +294,8 @@ export class StrokePrints {
     if (overheads.length === 0 || !piece) return;
     const over = (i: number, row: number, predicted: Float64Array) =>
       Math.min(...[4, 5].map((b) => decibels((this.instants[i]!.heard[row * bands + b]! + this.floor[row * bands + b]!) / predicted[row * bands + b]!))); // prettier-ignore
-    const level = (i: number) => overheads.reduce((s, row) => s + this.own(i, row)[4]! + this.own(i, row)[5]!, 0);
+    const level = (i: number) =>
+      overheads.reduce((s, row) => s + this.own(i, row)[4]! + this.own(i, row)[5]!, 0);
     const clear = this.instants.flatMap((_, i) => {
       const predicted = this.fresh[i] ? this.predictedBut(i, -1) : null;
       return predicted && overheads.some((row) => over(i, row, predicted) > clearFar) ? [i] : [];

@@ -105,7 +105,11 @@ const longest = 0.75;
  * strokes so far, and whether one is struck in between.
  * Shape   times ascending, s; probable 0..1 by instant.
  */
-export function addRhythm(features: readonly Float64Array[], times: readonly number[], probable: readonly number[]): void {
+export function addRhythm(
+  features: readonly Float64Array[],
+  times: readonly number[],
+  probable: readonly number[],
+): void {
   /** Likeliest stroke near a time. */
   const near = (t: number): number => {
     let [low, high] = [0, times.length];

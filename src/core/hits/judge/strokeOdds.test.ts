@@ -6,7 +6,13 @@ import weights from "./strokeWeights.json";
 
 describe("odds of a stroke", () => {
   test("an additive line bends at its knots: worked by hand", () => {
-    const model = { bias: -1, terms: [{ knots: [2], weights: [0.5, 1] }, { knots: [], weights: [-2] }] };
+    const model = {
+      bias: -1,
+      terms: [
+        { knots: [2], weights: [0.5, 1] },
+        { knots: [], weights: [-2] },
+      ],
+    };
     expect(logOdds(model, [1, 0])).toBeCloseTo(-0.5);
     expect(logOdds(model, [4, 0])).toBeCloseTo(-1 + 2 + 2);
     expect(logOdds(model, [4, 1])).toBeCloseTo(1);

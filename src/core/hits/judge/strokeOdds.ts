@@ -43,7 +43,12 @@ const models = weights as unknown as Readonly<Record<Family, StrokeModel>>;
  * Source  additive logistic regression on what the prints explain, fitted by tools/trainStrokes.ts; weights and their origin in
  *         strokeWeights.json.
  */
-export function strokeOdds(prints: StrokePrints, source: Source, by: Readonly<Record<Family, StrokeModel>> = models): Float64Array { // prettier-ignore
+export function strokeOdds(
+  prints: StrokePrints,
+  source: Source,
+  by: Readonly<Record<Family, StrokeModel>> = models,
+): Float64Array {
+  // prettier-ignore
   const { first, second } = by[familyOf(source, prints.pieces.includes(source))];
   const { hop } = prints.rows[0]!.energies;
   const features = strokeFeatures(prints, source);
