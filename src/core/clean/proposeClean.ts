@@ -20,7 +20,7 @@ function cancelSentence(m: Mic, others: number, gate: GateChoice | null, strokes
   const rest = gate
     ? `a gate opened by its ${strokes} strokes for ${ms(gate.hold)} takes ${gate.range} dB of what is left between them`
     : "no gate, so that ghost notes and tails stay whole";
-  return `Cancel what ${others === 1 ? "1 other drum leaves" : `${others} other drums leave`} in ${m.file}, under its strokes too; ${rest}.`;
+  return `Cancel what ${others === 1 ? "1 other drum leaves" : `${others} other drums leave`} in ${m.file}, its own strokes spared; ${rest}.`;
 }
 
 /**

@@ -18,7 +18,9 @@ import { WetSide } from "./wetSide";
 /** Frames over which a mic fades to its cancelled side when it is switched. */
 const switchFrames = 256;
 /** How long a stroke itself lasts, s: what follows is its ring. */
-const strokeLasts = 0.04;
+const strokeLasts = 0.08;
+/** Share of the decibels that are taken under a drum's own strokes. */
+const takenUnderStrokes = 0.1;
 /** How long a shell may sound after a stroke, s. */
 const soundsFor = (piece: Piece): number => (piece === "kick" || piece === "snare" ? 0.5 : 1);
 /** The lowest band is let go so many times slower than the highest. */
@@ -323,12 +325,12 @@ export class CancelStage {
       }
     }
   }
-  /** A drum's own stroke is worth more than the bleed under it: what is taken there is half as many dB. */
+  /** A drum's own stroke is worth more than the bleed under it: of what would be taken there in dB only a tenth is. */
   private spareStrokes(): void {
     this.separation!.observers.forEach(({ own }, m) => {
       if (own < 0 || !this.struck[own]) return;
       const gains = this.gains[m]!;
-      for (let b = 0; b < bleedBands; b++) gains[b] = Math.sqrt(gains[b]!);
+      for (let b = 0; b < bleedBands; b++) gains[b] = gains[b]! ** takenUnderStrokes;
     });
   }
   private listen(observer: number): void {
