@@ -145,6 +145,7 @@ export function findEvents(
   progress: (share: number) => void = () => {},
 ): PieceEvents[] {
   const mains = mics.filter((m) => m.role === "main");
+  if (mains.length === 0) return [];
   const pieces = mains.map((m) => m.piece);
   const rows = mics.map((m, i): Row => ({ piece: m.role === "far" ? -1 : pieces.indexOf(m.piece), main: m.role === "main", energies: energies[i]! })); // prettier-ignore
   const prints = new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);

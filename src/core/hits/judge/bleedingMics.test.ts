@@ -100,3 +100,12 @@ describe("instants", () => {
     expect(instants.every((x) => x.heard.every(Number.isFinite))).toBe(true);
   });
 });
+
+test("a song without any drum's own mic has no strokes, and a lone mic that hears nothing has none either", () => {
+  const silence = new Float32Array(2 * rate);
+  const far = { piece: "overhead" as const, audio: silence, role: "far" as const };
+  expect(detectHits([], [], rate)).toEqual({ events: [], hits: [] });
+  expect(detectHits([far], [bandEnergies(silence, rate)], rate, ["hat"]).hits).toEqual([]);
+  const kick = { piece: "kick" as const, audio: silence, role: "main" as const };
+  expect(detectHits([kick], [bandEnergies(silence, rate)], rate).hits).toEqual([]);
+});
