@@ -53,7 +53,7 @@ test("strokes are dropped, called otherwise, added and taken back; a sensitivity
 
   const strokes = async () => Number(/(\d+) strokes/.exec(await page.getByRole("heading", { name: /strokes/ }).innerText())![1]); // prettier-ignore
   const all = await strokes();
-  await page.getByLabel("Sensitivity, typed").fill("-10");
+  await page.getByLabel("Sensitivity, typed").fill("-20");
   await page.keyboard.press("Enter");
   await expect.poll(strokes).toBeLessThan(all);
   await expectSaved(page);

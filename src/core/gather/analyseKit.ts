@@ -140,6 +140,9 @@ export async function analyseKit(
   const heard = facts.flatMap((f): HeardMic[] => {
     if (f.silent || mains.length === 0) return [];
     const role = mains.includes(f) ? "main" : f.piece === "overhead" ? "far" : "second";
+    // One second mic of a drum says what more of them would.
+    if (role === "second" && f !== facts.find((o) => o.piece === f.piece && !o.silent && !mains.includes(o)))
+      return [];
     return role === "far"
       ? f.channels.slice(0, 2).map((audio) => ({ piece: f.piece, audio, role }))
       : isDrum(f.piece)

@@ -22,10 +22,10 @@ import { StrokeWave } from "./StrokeWave";
 const sensitivitySpec = number(
   "Sensitivity",
   "dB",
-  -10,
-  10,
+  -20,
+  20,
   0,
-  "What an event needs less than usual over the others' bleed to count as a stroke.",
+  "How much less likely than usual an event may be to count as a stroke: 10 dB are ten times the odds.",
 );
 /** Stretch of a stroke that is heard when it is passed, s before and after its start. */
 const heardBefore = 0.15;

@@ -37,6 +37,10 @@ const bandsOf = (source: Source): readonly number[] =>
 /** How many of its bands must speak for it. */
 const bandsAsked = (source: Source): number => (isCymbal(source) ? 2 : 3);
 
+/** Instants from which prints are learnt at most, about a minute of playing, in parts of so many that follow one another. */
+const mostLearnt = 4500;
+const partInstants = 300;
+
 /** dB over everything that is explained from which the overheads hear something else. */
 const clearFar = 6;
 
@@ -85,11 +89,26 @@ export class StrokePrints {
       return sorted[Math.min(3, sorted.length - 1)] ?? 0;
     });
     this.fresh = this.findFresh();
+    if (instants.length > mostLearnt) {
+      this.learnFromParts();
+      return;
+    }
     this.learnShells();
     this.learnCymbals();
     this.learnFar();
     for (let round = 0; round < 2; round++) this.refine();
     this.loudness = [];
+    this.solve(stepsAtLast);
+  }
+
+  /** Prints of a long song are learnt from parts of it, spread over the whole; then all of it is explained by them. */
+  private learnFromParts(): void {
+    const stride = this.instants.length / Math.ceil(mostLearnt / partInstants);
+    const parts = this.instants.filter((_, i) => i % stride < partInstants);
+    const learnt = new StrokePrints(this.pieces, this.rows, parts.slice(0, mostLearnt), this.missing);
+    this.sources.push(...learnt.sources);
+    this.prints.push(...learnt.prints);
+    for (const [source, row] of learnt.farRows) this.farRows.set(source, row);
     this.solve(stepsAtLast);
   }
 
