@@ -103,6 +103,9 @@ test("beats: measured, typed, moved; the meter and the pick-up change the bars",
   // Pressed as quickly as one likes, each takes back one step.
   for (let i = 0; i < 5; i++) await page.keyboard.press("Control+z");
   await expect.poll(async () => (await readSong(request, id)).song.tempo!.firstBeat).toBeCloseTo(first, 9);
+  // The meter is the last that comes back; what follows reads the song as it then is.
+  await expect.poll(async () => (await readSong(request, id)).song.tempo!.compound).toBe(false);
+  await expectSaved(page);
   await expect(page.getByText("changed elsewhere")).toHaveCount(0);
 });
 
