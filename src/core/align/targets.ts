@@ -20,7 +20,7 @@ type Arrivals = Facts["arrivals"];
 const reach = 2400;
 /**
  * Whole frames are proposed: then nothing is interpolated, the recording stays as it is to the bit, and half a frame (3.6 mm of
- * way) is less than delays can be measured on recordings. A fraction can be set by hand.
+ * way) is about as finely as delays can be measured on foreign recordings. A fraction can be set by hand.
  */
 const bounded = (delay: number): number => Math.round(Math.max(-reach, Math.min(reach, delay)));
 
