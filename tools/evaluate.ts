@@ -9,9 +9,10 @@ import { loadKit } from "../src/cli/commands/analyse";
 import { analyseKit } from "../src/core/gather/analyseKit";
 import { quantile } from "../src/core/signal/level";
 import { analysisThreads } from "../src/server/analysis/threads";
-import { emptyScore, readTruth, scoreAnalysis, type Score } from "./sessionScore";
+import { emptyScore, scoreAnalysis, type Score } from "./sessionScore";
+import { say, worldOf } from "./training";
+import { readTruth } from "./worlds/truth";
 
-const say = (text: string) => process.stdout.write(`${text}\n`);
 const worlds = new Map<string, Score>();
 let world: string | null = null;
 for (let args = process.argv.slice(2); args.length > 0;) {
@@ -20,7 +21,7 @@ for (let args = process.argv.slice(2); args.length > 0;) {
     world = args.shift() ?? null;
     continue;
   }
-  const name = world ?? basename(folder).replace(/-.*/, "");
+  const name = world ?? worldOf(folder);
   const score = worlds.get(name) ?? worlds.set(name, emptyScore()).get(name)!;
   const { sampleRate, mics } = await loadKit(folder);
   const threads = analysisThreads();

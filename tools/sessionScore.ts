@@ -1,40 +1,7 @@
 // Scores an analysis against what is true of a session: labels, delays, strokes, beats, and how sure each was.
-import { readFileSync } from "node:fs";
 import type { KitAnalysis } from "../src/core/gather/analyseKit";
-import type { Piece } from "../src/core/song/song";
-
-interface MicTruth {
-  file: string;
-  piece: Piece;
-  place: string;
-  silent: boolean;
-  unplayed: boolean;
-  main: boolean;
-  polarity: 1 | -1;
-  delaySamples: number;
-  alignSamples: number;
-}
-export interface Truth {
-  mics: MicTruth[];
-  main: Record<string, { mic: string; channel: number; close: boolean }>;
-  arrivals: {
-    piece: string;
-    mic: string;
-    channel: number;
-    delaySamples: number;
-    alignSamples: number;
-    polarity: 1 | -1;
-  }[];
-  strokes: { piece: string; timeSeconds: number; ghost: boolean }[];
-  tempo: {
-    bpm: number;
-    drift: number;
-    grid: { beats: number[] };
-    alternatives: { bpm: number; beatsPerTrueBeat: number }[];
-  };
-}
-export const readTruth = (folder: string): Truth =>
-  JSON.parse(readFileSync(`${folder}.truth/truth.json`, "utf8")) as Truth;
+import { matched } from "../demo/score";
+import type { MicTruth, SessionTruth } from "./worlds/truth";
 
 /** Right of all; what is pooled is the counts. */
 export type Share = [right: number, all: number];
@@ -67,29 +34,11 @@ const trust = (s: Score, name: string, sure: number, right: boolean): void => {
   heap.right += Number(right);
 };
 
-/** Nearest pairs of two lists of times within a tolerance, each used once; indices. Source  Bello et al., IEEE Trans. SAP 13(5), 2005. */
-export function matched(
-  truth: readonly number[],
-  found: readonly number[],
-  tolerance: number,
-): [number, number][] {
-  const pairs = truth.flatMap((t, i) => found.flatMap((f, j) => (Math.abs(t - f) <= tolerance ? [[Math.abs(t - f), i, j] as const] : []))); // prettier-ignore
-  const [left, right] = [new Set<number>(), new Set<number>()];
-  const out: [number, number][] = [];
-  for (const [, i, j] of pairs.sort((a, b) => a[0] - b[0])) {
-    if (left.has(i) || right.has(j)) continue;
-    left.add(i);
-    right.add(j);
-    out.push([i, j]);
-  }
-  return out;
-}
-
 /** A tom that the file's name numbers is right with that number. */
 const samePiece = (t: MicTruth, said: string, toms: number): boolean =>
   t.piece === said || (t.piece === "floor" && said === `tom${toms}` && new RegExp(`(^|[^a-z])t(om)?[ _-]?${toms}(?![0-9])`, "i").test(t.file)); // prettier-ignore
 
-function scoreLabels(s: Score, truth: Truth, a: KitAnalysis, named: boolean): void {
+function scoreLabels(s: Score, truth: SessionTruth, a: KitAnalysis, named: boolean): void {
   const toms = new Set(truth.mics.filter((m) => /^tom|floor/.test(m.piece)).map((m) => m.piece)).size;
   for (const t of truth.mics) {
     const m = a.mics.find((x) => x.file === t.file);
@@ -102,7 +51,7 @@ function scoreLabels(s: Score, truth: Truth, a: KitAnalysis, named: boolean): vo
   }
 }
 
-function scoreTiming(s: Score, truth: Truth, a: KitAnalysis): void {
+function scoreTiming(s: Score, truth: SessionTruth, a: KitAnalysis): void {
   for (const piece of ["kick", "snare"]) {
     for (const m of a.mics) {
       const t = truth.mics.find((x) => x.file === m.file);
@@ -133,7 +82,7 @@ function scoreTiming(s: Score, truth: Truth, a: KitAnalysis): void {
 
 const drums = ["kick", "snare", "tom1", "tom2", "floor"];
 
-function scoreHits(s: Score, truth: Truth, a: KitAnalysis): void {
+function scoreHits(s: Score, truth: SessionTruth, a: KitAnalysis): void {
   // A wrong tom label is a mistake in labels alone: strokes follow the files.
   const own = new Map(Object.entries(truth.main).filter(([, m]) => m.close).map(([piece, m]) => [a.mics.find((x) => x.file === m.mic)?.piece ?? piece, piece])); // prettier-ignore
   const hits = a.hits.map((h) => ({
@@ -173,7 +122,7 @@ function scoreHits(s: Score, truth: Truth, a: KitAnalysis): void {
   }
 }
 
-function scoreBeats(s: Score, truth: Truth, a: KitAnalysis): void {
+function scoreBeats(s: Score, truth: SessionTruth, a: KitAnalysis): void {
   const times = truth.strokes.map((x) => x.timeSeconds);
   const [from, to] = [Math.min(...times) - 0.1, Math.max(...times) + 0.1];
   const readings = [{ bpm: truth.tempo.bpm, beatsPerTrueBeat: 1 }, ...truth.tempo.alternatives];
@@ -195,7 +144,7 @@ function scoreBeats(s: Score, truth: Truth, a: KitAnalysis): void {
 }
 
 /** Adds what an analysis got right and wrong to a score. `named`: the files have names that say something. */
-export function scoreAnalysis(into: Score, truth: Truth, analysis: KitAnalysis, named: boolean): void {
+export function scoreAnalysis(into: Score, truth: SessionTruth, analysis: KitAnalysis, named: boolean): void {
   scoreLabels(into, truth, analysis, named);
   scoreTiming(into, truth, analysis);
   scoreHits(into, truth, analysis);

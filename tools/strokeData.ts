@@ -1,22 +1,14 @@
 // What the stroke model is trained on: sessions with what is true of them, and their features and labels by instant.
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
-import { basename, join } from "node:path";
-import { deserialize, serialize } from "node:v8";
+import { basename } from "node:path";
 import { bandEnergies } from "../src/core/hits/bandEnergies";
 import { findInstants, type Row } from "../src/core/hits/judge/instants";
 import { StrokePrints, type Source } from "../src/core/hits/judge/prints";
 import { familyOf, type Family } from "../src/core/hits/judge/strokeOdds";
 import { strokeFeatures } from "../src/core/hits/judge/strokeFeatures";
-import { isDrum, type Piece } from "../src/core/song/song";
+import { isDrum } from "../src/core/song/song";
 import { loadFolder } from "../src/server/audio/loadFolder";
-
-export interface SessionTruth {
-  mics: { file: string; piece: Piece; place: string; silent: boolean; unplayed: boolean; main: boolean }[];
-  main: Record<string, { mic: string; channel: number; close: boolean }>;
-  strokes: { piece: Piece; timeSeconds: number; ghost: boolean }[];
-}
-export const truthOf = (folder: string): SessionTruth =>
-  JSON.parse(readFileSync(`${folder}.truth/truth.json`, "utf8")) as SessionTruth;
+import { kept, worldOf } from "./training";
+import { readTruth, type SessionTruth } from "./worlds/truth";
 
 /** One source of a session: features and label of every instant (1: stroke, 0: none, -1: near one). */
 export interface SourceData {
@@ -34,7 +26,7 @@ export interface SessionData {
 
 /** Prints of a session by its true labels. */
 export async function printsOf(folder: string): Promise<StrokePrints> {
-  const truth = truthOf(folder);
+  const truth = readTruth(folder);
   const { sampleRate, mics } = await loadFolder(folder);
   const known = mics.flatMap((m) => {
     const t = truth.mics.find((x) => x.file === m.file);
@@ -81,17 +73,14 @@ function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): So
 }
 
 /** Features and labels of a session, kept in `cache` when told. */
-export async function sessionData(folder: string, cache?: string): Promise<SessionData> {
-  const name = basename(folder);
-  const kept = cache && join(cache, `${name}.bin`);
-  if (kept && existsSync(kept)) return deserialize(readFileSync(kept)) as SessionData;
-  const truth = truthOf(folder);
-  const prints = await printsOf(folder);
-  const sources: Source[] = [...new Set([...prints.pieces, ...prints.sources])];
-  const data = { name, world: name.replace(/-.*/, "").replace(/^(auto|hard|anonymous|sixeight|drift|easy)$/, "shared"), sources: sources.map((s) => labelled(prints, s, truth)) }; // prettier-ignore
-  if (kept) {
-    mkdirSync(cache, { recursive: true });
-    writeFileSync(kept, serialize(data));
-  }
-  return data;
-}
+export const sessionData = (folder: string, cache?: string): Promise<SessionData> =>
+  kept(cache, basename(folder), async () => {
+    const truth = readTruth(folder);
+    const prints = await printsOf(folder);
+    const sources: Source[] = [...new Set([...prints.pieces, ...prints.sources])];
+    return {
+      name: basename(folder),
+      world: worldOf(folder),
+      sources: sources.map((s) => labelled(prints, s, truth)),
+    };
+  });

@@ -1,9 +1,8 @@
 // Fits the model that tells what a mic is by its sound (src/core/gather/soundWeights.json) on sessions with known truth.
 // With --worlds every world is judged before by a model fitted on the other worlds alone.
 // usage: node dist/trainLabels.mjs OUT.json [--worlds] [--cache DIR] SESSION...
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
-import { basename, join } from "node:path";
-import { deserialize, serialize } from "node:v8";
+import { writeFileSync } from "node:fs";
+import { basename } from "node:path";
 import { describeSounds } from "../src/core/gather/micSounds";
 import { monoOf } from "../src/core/gather/channels";
 import { settleKinds } from "../src/core/gather/settleKinds";
@@ -17,15 +16,10 @@ import {
 } from "../src/core/gather/soundModel";
 import { bandEnergies } from "../src/core/hits/bandEnergies";
 import { loadFolder } from "../src/server/audio/loadFolder";
-import { truthOf } from "./strokeData";
+import { kept, originOf, say, trainingArguments, worldOf } from "./training";
+import { readTruth } from "./worlds/truth";
 
-const say = (text: string) => process.stdout.write(`${text}\n`);
-const args = process.argv.slice(2);
-const crossed = args.includes("--worlds");
-if (crossed) args.splice(args.indexOf("--worlds"), 1);
-const cacheAt = args.indexOf("--cache");
-const cache = cacheAt < 0 ? undefined : args.splice(cacheAt, 2)[1];
-const [out = "", ...folders] = args;
+const { out, folders, crossed, cache } = trainingArguments(process.argv.slice(2));
 
 interface Session {
   name: string;
@@ -37,10 +31,7 @@ interface Session {
 }
 
 async function sessionOf(folder: string): Promise<Session> {
-  const name = basename(folder);
-  const kept = cache && join(cache, `${name}.labels.bin`);
-  if (kept && existsSync(kept)) return deserialize(readFileSync(kept)) as Session;
-  const truth = truthOf(folder);
+  const truth = readTruth(folder);
   const { sampleRate, mics } = await loadFolder(folder);
   const known = mics.flatMap((m) => {
     const t = truth.mics.find((x) => x.file === m.file);
@@ -49,9 +40,9 @@ async function sessionOf(folder: string): Promise<Session> {
   const signals = known.map((m) => monoOf(m.channels));
   const sounds = describeSounds(signals, signals.map((x) => bandEnergies(x, sampleRate)), sampleRate); // prettier-ignore
   const stereo = known.map((m) => m.channels.length === 2 && (m.piece === "overhead" || m.piece === "room"));
-  const session: Session = {
-    name,
-    world: name.replace(/-.*/, "").replace(/^(auto|hard|anonymous|sixeight|drift|easy)$/, "shared"),
+  return {
+    name: basename(folder),
+    world: worldOf(folder),
     features: known.map((_, i) => soundFeatures(sounds, i, stereo[i]!)),
     kinds: known.map((m): Kind =>
       m.unplayed ? "idle" : /^tom|floor/.test(m.piece) ? "tom" : (m.piece as Kind),
@@ -59,11 +50,6 @@ async function sessionOf(folder: string): Promise<Session> {
     stereo,
     heard: sounds.map((s) => [...s.heardIn]),
   };
-  if (kept) {
-    mkdirSync(cache, { recursive: true });
-    writeFileSync(kept, serialize(session));
-  }
-  return session;
 }
 
 const penalty = 0.02;
@@ -126,11 +112,12 @@ function judge(model: SoundModel, sessions: readonly Session[]): string {
 }
 
 const sessions: Session[] = [];
-for (const folder of folders) sessions.push(await sessionOf(folder));
+for (const folder of folders)
+  sessions.push(await kept(cache, `${basename(folder)}.labels`, () => sessionOf(folder)));
 const worlds = [...new Set(sessions.map((s) => s.world))];
 if (crossed)
   for (const world of worlds)
     say(`${world}, fitted on the others: ${judge(train(sessions.filter((s) => s.world !== world)), sessions.filter((s) => s.world === world))}`); // prettier-ignore
 const model = train(sessions);
 say(`all, fitted on all: ${judge(model, sessions)}`);
-writeFileSync(out, JSON.stringify({ origin: `tools/trainLabels.ts on ${worlds.map((w) => `${sessions.filter((s) => s.world === w).length} sessions of the world "${w}"`).join(", ")}`, ...model }) + "\n"); // prettier-ignore
+writeFileSync(out, `${JSON.stringify({ origin: originOf("tools/trainLabels.ts", sessions), ...model })}\n`);

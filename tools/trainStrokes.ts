@@ -12,15 +12,10 @@ import {
   type StrokeModel,
 } from "../src/core/hits/judge/strokeOdds";
 import { quantile } from "../src/core/signal/level";
+import { originOf, say, trainingArguments } from "./training";
 import { sessionData, type SessionData, type SourceData } from "./strokeData";
 
-const say = (text: string) => process.stdout.write(`${text}\n`);
-const args = process.argv.slice(2);
-const crossed = args.includes("--worlds");
-if (crossed) args.splice(args.indexOf("--worlds"), 1);
-const cacheAt = args.indexOf("--cache");
-const cache = cacheAt < 0 ? undefined : args.splice(cacheAt, 2)[1];
-const [out = "", ...folders] = args;
+const { out, folders, crossed, cache } = trainingArguments(process.argv.slice(2));
 
 interface Sample {
   x: Float64Array;
@@ -188,4 +183,5 @@ for (const world of worlds) {
 const models = train(data);
 say(`all worlds, fitted on all`);
 say(`  ${judge(models, data)}`);
-writeFileSync(out, JSON.stringify({ origin: `tools/trainStrokes.ts on ${worlds.map((w) => `${data.filter((d) => d.world === w).length} sessions of the world "${w}"`).join(", ")}; values: ${featureNames.join(" ")}`, ...models }) + "\n"); // prettier-ignore
+const origin = `${originOf("tools/trainStrokes.ts", data)}; values: ${featureNames.join(" ")}`;
+writeFileSync(out, `${JSON.stringify({ origin, ...models })}\n`);

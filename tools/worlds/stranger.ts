@@ -22,7 +22,7 @@ const names: Record<string, readonly string[]> = {
 }; // prettier-ignore
 
 /** Where everything stands, how loudly it bleeds, and what preamps and recorder do to it. */
-export function strangerKit(seed: number, hard: boolean): { kit: Kit; styleName: string } {
+export function strangerKit(seed: number, hard: boolean): Kit {
   const random = randomSource(seed * 9973 + 17);
   const between = (a: number, b: number) => a + random() * (b - a);
   const { pieces } = demoKit();
@@ -99,8 +99,7 @@ export function strangerKit(seed: number, hard: boolean): { kit: Kit; styleName:
     m.offset = random() < (hard ? 0.3 : 0.1) && m.place !== "top" ? between(-90, 90) : 0;
     m.bits = random() < 0.6 ? 24 : random() < 0.5 ? 16 : 32;
   }
-  const kit = { pieces: kept, mics, room: { size: [between(4, 8), between(5, 9), between(2.4, 3.6)] as Point, decay: between(0.25, 1.4), absorption: between(0.35, 0.6) } }; // prettier-ignore
-  return { kit, styleName: paired ? "pair" : "sides" };
+  return { pieces: kept, mics, room: { size: [between(4, 8), between(5, 9), between(2.4, 3.6)] as Point, decay: between(0.25, 1.4), absorption: between(0.35, 0.6) } }; // prettier-ignore
 }
 
 /** What a drummer may play over about `seconds`: grooves, ghosts, fills with drags and rolls, side stick, swing, drift. */

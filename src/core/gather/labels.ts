@@ -120,7 +120,7 @@ const placeRules: readonly (readonly [RegExp, Place])[] = [
     "bottom",
   ],
   [
-    / (out|outside|outer|o|front|fr|hole|port|aussen|dehors|fuera|fuori|external|front|kout|kickout|ext|esterno|fora|resonant) /,
+    / (out|outside|outer|o|front|fr|hole|port|aussen|dehors|fuera|fuori|external|kout|kickout|ext|esterno|fora|resonant) /,
     "out",
   ],
   [/ (in|inside|inner|i|innen|dedans|dentro|internal|kin|kickin|int|beater|interno) /, "in"],
@@ -184,7 +184,7 @@ function labelOf(words: string, channels: number): Label {
 /**
  * Words of a delivery without what all files share ("Take3_", "_T4") and without numbers that only count the files ("07 Kick").
  */
-export function deliveryWords(files: readonly string[]): string[] {
+function deliveryWords(files: readonly string[]): string[] {
   let tokens = files.map((f) => wordsOf(f).trim().split(" "));
   if (files.length < 4) return tokens.map((t) => ` ${t.join(" ")} `);
   // A take mark is one word: "T4" and not the fourth tom, when most files carry it.

@@ -1,4 +1,4 @@
-import type { BandEnergies } from "../hits/bandEnergies";
+import { incoming, type BandEnergies } from "../hits/bandEnergies";
 import { averageSpectrum, strongest } from "../shape/spectrum";
 import { powerToDb, quantile } from "../signal/level";
 
@@ -42,15 +42,7 @@ interface Events {
   readonly loudEnergy: number;
 }
 
-/** Energy that comes in around a column: what follows less what was there before. */
-function incomingAt(e: Float32Array, column: number): number {
-  let before = 0;
-  let after = 0;
-  for (let t = Math.max(0, column - 6); t < column - 2; t++) before = Math.max(before, e[t]!);
-  for (let t = Math.max(0, column - 2); t <= Math.min(e.length - 1, column + 4); t++)
-    after = Math.max(after, e[t]!);
-  return Math.max(0, after - 1.5 * before);
-}
+const incomingAt = (e: Float32Array, column: number): number => incoming(e, column, -2, 4, 1.5);
 
 function findEvents(energies: BandEnergies): Events {
   const { columns, energy } = energies;

@@ -37,6 +37,18 @@ export function bandEnergies(x: Float32Array, sampleRate: number): BandEnergies 
   return { hop: hopFrames / sampleRate, hopFrames, columns, energy };
 }
 
+/**
+ * Energy that comes in around a column: the most between `from` and `to` columns behind it, less `held` times what was there before.
+ */
+export function incoming(e: Float32Array, column: number, from: number, to: number, held: number): number {
+  let before = 0;
+  let after = 0;
+  for (let t = Math.max(0, column - 6); t < column - 2; t++) before = Math.max(before, e[t] ?? 0);
+  for (let t = Math.max(0, column + from); t <= Math.min(e.length - 1, column + to); t++)
+    after = Math.max(after, e[t] ?? 0);
+  return Math.max(0, after - held * before);
+}
+
 /** Every so many columns are enough to tell a mic's usual level. */
 const sparse = 5;
 

@@ -1,7 +1,7 @@
-import { gainToDb, peakOf, quantile } from "../signal/level";
+import { gainToDb, peakOf } from "../signal/level";
 import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
-import { evenExcess, hitExcess } from "./evidence";
+import { evenExcess } from "./evidence";
 import { findInstants, type Row } from "./judge/instants";
 import { StrokePrints, type Source } from "./judge/prints";
 import { strokeOdds } from "./judge/strokeOdds";
@@ -33,10 +33,6 @@ export interface PieceEvents {
   readonly piece: Piece;
   /** Ascending. */
   readonly events: readonly StrokeEvent[];
-  /** Its mic hears little but the others. */
-  readonly suspect: boolean;
-  /** Peak under which all but the loudest fiftieth of the bleed in its mic lies, dBFS; null: there is none. */
-  readonly bleedDb: number | null;
 }
 
 /** Frames after the start within which a stroke's peak lies, s. */
@@ -102,17 +98,6 @@ function locate(
   }, []);
 }
 
-/** How long a stroke's own tail may rise again, s. */
-const ownTail = 0.08;
-
-/** Peak of the loudest bleed in a mic, what rises in the tails of its own strokes left out. */
-function bleedPeak(events: readonly StrokeEvent[], piece: Piece): number | null {
-  const strokes = events.filter((e) => e.excess > hitExcess(piece));
-  const inTail = (t: number) => strokes.some((s) => t > s.time && t - s.time < ownTail);
-  const peaks = events.filter((e) => e.excess <= hitExcess(piece) && !inTail(e.time)).map((e) => e.peakDb);
-  return peaks.length > 0 ? quantile(peaks, 0.98) : null;
-}
-
 /** What of the events must be kept to decide about them again, with as many digits as matter. */
 export const thinned = (found: PieceEvents): PieceEvents => ({
   ...found,
@@ -158,6 +143,6 @@ export function findEvents(
     const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
     const events = locate({ ...mics[row]!, piece }, candidates, energies[row]!.hopFrames, sampleRate);
     progress(0.5 + (0.5 * (n + 1)) / judged.length);
-    return { piece, events, suspect: false, bleedDb: bleedPeak(events, piece) };
+    return { piece, events };
   });
 }

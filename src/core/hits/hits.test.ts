@@ -11,7 +11,7 @@ import { stackStrokes } from "./stack";
 
 const rate = 48000;
 const event = (time: number, peakDb: number, excess = 20): StrokeEvent => ({ time, levelDb: peakDb, peakDb, brightness: -6, excess }); // prettier-ignore
-const snare = (events: StrokeEvent[], more: Partial<PieceEvents> = {}): PieceEvents => ({ piece: "snare", events, suspect: false, bleedDb: -30, ...more }); // prettier-ignore
+const snare = (events: StrokeEvent[], more: Partial<PieceEvents> = {}): PieceEvents => ({ piece: "snare", events, ...more }); // prettier-ignore
 /** Backbeats around -8 dBFS with ghost notes between them. */
 const groove = Array.from({ length: 40 }, (_, i) => event(0.5 * i, i % 2 ? -8 - (i % 3) : -27 - (i % 4)));
 
@@ -38,7 +38,7 @@ describe("strokes among events", () => {
     expect(hits.filter((h) => h.time >= 30).map((h) => [h.time, h.kind])).toEqual([[30, "stroke"], [32, "grace"], [32.024, "stroke"]]); // prettier-ignore
   });
   test("a tom of which nothing is sure is never struck; one sure stroke is enough, or many that are fairly sure", () => {
-    const tom = (...excess: number[]): PieceEvents => ({ piece: "tom1", suspect: false, bleedDb: -10, events: excess.map((e, i) => event(1 + i, -12, e)) }); // prettier-ignore
+    const tom = (...excess: number[]): PieceEvents => ({ piece: "tom1", events: excess.map((e, i) => event(1 + i, -12, e)) }); // prettier-ignore
     expect(decideHits(tom(10, 11, 9))).toEqual([]);
     expect(decideHits(tom(10, 11, 30))).toHaveLength(3);
     expect(decideHits(tom(18, 17, 18, 19, 18, 17))).toHaveLength(6);

@@ -178,7 +178,7 @@ describe("a drum alone", () => {
   });
   test("what that does is told: how far apart, and who hears it loudest", () => {
     const hits = [hitAt("snare", 1, { levelDb: -8 }), hitAt("snare", 2, { levelDb: -8 })];
-    const heardIn = (piece: "tom1" | "kick", db: number) => ({ piece, suspect: false, bleedDb: null, events: hits.map((h) => ({ time: h.time + 0.003, levelDb: db, peakDb: db, brightness: 0, excess: -5 })) }); // prettier-ignore
+    const heardIn = (piece: "tom1" | "kick", db: number) => ({ piece, events: hits.map((h) => ({ time: h.time + 0.003, levelDb: db, peakDb: db, brightness: 0, excess: -5 })) }); // prettier-ignore
     const risk = riskOfAlone("snare", [{ from: 0, to: 10, before: 0, after: 480 }], hits, [heardIn("tom1", -22), heardIn("kick", -30)], rate); // prettier-ignore
     expect(risk.apart).toBeCloseTo(0.01, 9);
     expect(risk.loudest).toEqual({ piece: "tom1", db: -14 });

@@ -1,4 +1,4 @@
-import { usualLevel, bands, type BandEnergies } from "../bandEnergies";
+import { bands, incoming, usualLevel, type BandEnergies } from "../bandEnergies";
 
 /** One channel by which strokes are told apart: a close mic or an overhead. */
 export interface Row {
@@ -19,18 +19,10 @@ export interface Instant {
 /** Columns within which rises in several mics are one instant: 11 ms. */
 const oneInstant = 4;
 const leastRise = 4;
+/** What rings on is taken off a little more than it was: it beats. */
+const held = 1.2;
 /** dB under a mic's loud moments at which nothing is looked at any more. */
 const leastUnder = 45;
-
-/** Energy that comes in around a column: what follows less what was there before. */
-export function incoming(e: Float32Array, column: number, from: number, to: number): number {
-  let before = 0;
-  let after = 0;
-  for (let t = Math.max(0, column - 6); t < column - 2; t++) before = Math.max(before, e[t] ?? 0);
-  for (let t = Math.max(0, column + from); t <= Math.min(e.length - 1, column + to); t++)
-    after = Math.max(after, e[t] ?? 0);
-  return Math.max(0, after - 1.2 * before);
-}
 
 /** Rise of the band that rises most at every column, dB. */
 function risesOf(b: BandEnergies): Float32Array {
@@ -82,7 +74,8 @@ export function findInstants(rows: readonly Row[], overheads: boolean): Instant[
     const heard = new Float64Array(rows.length * bands);
     rows.forEach(({ energies, piece }, r) =>
       energies.energy.forEach((e, b) => {
-        heard[r * bands + b] = piece < 0 ? incoming(e, column, -1, 5) : incoming(e, column, -2, 4);
+        heard[r * bands + b] =
+          piece < 0 ? incoming(e, column, -1, 5, held) : incoming(e, column, -2, 4, held);
       }),
     );
     return { column, heard };
