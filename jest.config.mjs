@@ -1,6 +1,6 @@
 export default {
   testEnvironment: "node",
-  roots: ["<rootDir>/src", "<rootDir>/demo"],
+  roots: ["<rootDir>/src", "<rootDir>/demo", "<rootDir>/tools"],
   testMatch: ["**/*.test.ts"],
   transform: {
     "^.+\\.tsx?$": ["@swc/jest", { jsc: { parser: { syntax: "typescript", tsx: true }, target: "es2022" } }],

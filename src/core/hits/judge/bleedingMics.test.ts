@@ -5,6 +5,7 @@ import { noise } from "../../testing/signals";
 import { bandEnergies } from "../bandEnergies";
 import { detectHits } from "../detectHits";
 import { findInstants, type Row } from "./instants";
+import { StrokePrints } from "./prints";
 
 const rate = 48000;
 const seconds = 24;
@@ -71,6 +72,28 @@ describe("a hat 6 dB under the snare in the snare's mic, a snare 3 dB over the h
     const sure = hits.filter((h) => h.sure > 0.9);
     const right = sure.filter((h) => played[h.piece as "kick"].some((t) => Math.abs(t - h.time) < 0.02));
     expect(right.length / sure.length).toBeGreaterThan(0.9);
+  });
+});
+
+describe("a song that is longer than prints are learnt from", () => {
+  test("is explained as if it were learnt from whole: loudness at the strokes within 2 dB", () => {
+    const mics = record(-6, 3);
+    const pieces = ["kick", "snare", "hat"] as const;
+    const rows = pieces.map((p, piece): Row => ({
+      piece,
+      main: true,
+      energies: bandEnergies(mics[p], rate),
+    }));
+    const instants = findInstants(rows, false);
+    const whole = new StrokePrints(pieces, rows, instants);
+    const parts = new StrokePrints(pieces, rows, instants, [], Math.round(0.5 * instants.length));
+    const { hop } = rows[0]!.energies;
+    for (const piece of pieces)
+      for (const t of played[piece]) {
+        const i = instants.findIndex((x) => Math.abs(x.column * hop - t) < 0.012);
+        const db = (p: StrokePrints) => 10 * Math.log10(p.loudness[i]![p.sources.indexOf(piece)]!);
+        expect(Math.abs(db(whole) - db(parts))).toBeLessThan(2);
+      }
   });
 });
 

@@ -37,9 +37,9 @@ const bandsOf = (source: Source): readonly number[] =>
 /** How many of its bands must speak for it. */
 const bandsAsked = (source: Source): number => (isCymbal(source) ? 2 : 3);
 
-/** Instants from which prints are learnt at most, about a minute of playing, in parts of so many that follow one another. */
+/** Instants from which prints are learnt at most, about a minute of playing, and the parts of the song from which they come. */
 const mostLearnt = 4500;
-const partInstants = 300;
+const learntParts = 15;
 
 /** dB over everything that is explained from which the overheads hear something else. */
 const clearFar = 6;
@@ -75,6 +75,7 @@ export class StrokePrints {
     readonly instants: readonly Instant[],
     /** Cymbals without a mic of their own. */
     readonly missing: readonly Piece[] = [],
+    most = mostLearnt,
   ) {
     this.floor = new Float64Array(rows.length * bands);
     this.weights = new Float64Array(rows.length * bands);
@@ -89,8 +90,8 @@ export class StrokePrints {
       return sorted[Math.min(3, sorted.length - 1)] ?? 0;
     });
     this.fresh = this.findFresh();
-    if (instants.length > mostLearnt) {
-      this.learnFromParts();
+    if (instants.length > most) {
+      this.learnFromParts(most);
       return;
     }
     this.learnShells();
@@ -102,10 +103,10 @@ export class StrokePrints {
   }
 
   /** Prints of a long song are learnt from parts of it, spread over the whole; then all of it is explained by them. */
-  private learnFromParts(): void {
-    const stride = this.instants.length / Math.ceil(mostLearnt / partInstants);
-    const parts = this.instants.filter((_, i) => i % stride < partInstants);
-    const learnt = new StrokePrints(this.pieces, this.rows, parts.slice(0, mostLearnt), this.missing);
+  private learnFromParts(most: number): void {
+    const stride = this.instants.length / learntParts;
+    const parts = this.instants.filter((_, i) => i % stride < most / learntParts);
+    const learnt = new StrokePrints(this.pieces, this.rows, parts, this.missing, parts.length);
     this.sources.push(...learnt.sources);
     this.prints.push(...learnt.prints);
     for (const [source, row] of learnt.farRows) this.farRows.set(source, row);
