@@ -148,3 +148,25 @@ test("a ZIP comes in file by file, a damaged one is named; a MIDI file brings th
   expect(tempo).toMatchObject({ bpm: expect.closeTo(100, 6), beatsPerBar: 4 });
   expect(sections).toMatchObject([{ name: "intro", from: 0 }]);
 }); // prettier-ignore
+
+test("two keys label the chosen file, and its pan follows", async ({ page, request }) => {
+  const song = await newSong(request);
+  await deliver(request, song, "Audio 1.wav", noiseWav(20000, "wav24"));
+  await page.goto(`/songs/${song}`);
+  await page.getByText("Audio 1").first().click();
+  const list = page.getByRole("group", { name: /^Files/ });
+  await list.focus();
+  await page.keyboard.press("Shift+O");
+  await page.keyboard.press("l");
+  await expect(page.getByLabel("Drum of Audio 1.wav")).toHaveValue("overhead");
+  await expect(page.getByLabel("Place of Audio 1.wav")).toHaveValue("left");
+  const micNow = async () => (await songOf(request, song)).mics[0]!;
+  await expect.poll(async () => (await micNow()).place).toBe("left");
+  const mic = await micNow();
+  expect(mic).toMatchObject({ piece: "overhead", sure: 1 });
+  expect(mic.chain.find((p) => p.type === "pan")!.params["position"]).toBe(-100);
+  // A plain key that follows nothing labels nothing.
+  await page.keyboard.press("r");
+  await page.keyboard.press("Control+z");
+  await expect.poll(async () => (await micNow()).place).not.toBe("left");
+});

@@ -127,6 +127,16 @@ function Row({ mic: m, marked, mark, label }: RowProps) {
   );
 }
 
+/** Keys with what they say, in words. */
+const said = <T extends string>(
+  keys: Readonly<Record<string, T>>,
+  names: Readonly<Record<T, string>>,
+  before: string,
+): string =>
+  Object.entries(keys)
+    .map(([key, what]) => `${before}${key.toUpperCase()} ${names[what].toLowerCase()}`)
+    .join(", ");
+
 /** Every file with what it is, how sure that is, its level and what is odd about it. Several rows can be labelled at once. */
 export function MicTable() {
   const mics = useSong((s) => s.song!.mics);
@@ -181,11 +191,10 @@ export function MicTable() {
           {all.length} files are marked; a drum or place that is chosen in one of them holds for all.
         </p>
       )}
-      <p className="hint">
-        With the list in focus two keys label the chosen file: Shift and the drum (
-        {Object.keys(pieceKeys).join(" ").toUpperCase()}), then its place (
-        {Object.keys(placeKeys).join(" ").toUpperCase()}).
-      </p>
+      <details className="hint">
+        <summary>Two keys label the chosen file: Shift and the drum, then the place</summary>
+        {said(pieceKeys, pieceNames, "Shift ")}. Then {said(placeKeys, placeNames, "")}.
+      </details>
       <div
         tabIndex={0}
         role="group"

@@ -4,6 +4,7 @@ import { shortcuts } from "./shortcuts";
 
 /** Keys that a bench has while it is clicked into. */
 const benchKeys = [
+  { keys: "Shift K, I", does: "Gather, list of files: two keys label, the drum with Shift, then the place" },
   { keys: "↑  ↓", does: "Strokes, Review: pass from one to the next and hear it" },
   { keys: "V", does: "Strokes: ghost note or main stroke" },
   { keys: "Delete", does: "Strokes: drop it; Review: leave it as played" },
