@@ -1,4 +1,6 @@
 import { RealFft, powerOfTwo } from "../signal/fft";
+import { lowCorrelation, whereLowEndsAgree } from "./lowCorrelation";
+import { strokeWindow } from "./strokeWindow";
 
 export interface DelayEstimate {
   /** Frames by which `second` is later. */
@@ -87,7 +89,11 @@ export function estimateDelay(
   if (used < 2) return null;
   weigh(re, im, aa, bb, used, size, sampleRate);
   const body = lowEnd > 0 ? lowCorrelation(main, second, onsets, low, high, sampleRate, ppm) : null;
-  if (body?.dull) return pickBody(body.curve, low, used);
+  if (body?.dull) {
+    const { place, agreement } = whereLowEndsAgree(body.curve);
+    const confidence = Math.min(1, Math.abs(agreement)) * Math.min(1, used / 8);
+    return { delay: low + place, polarity: agreement < 0 ? -1 : 1, confidence, hits: used };
+  }
   return pickPeak({ re, im }, size, low, high - low, used, body?.curve ?? null, lowEnd);
 }
 
@@ -101,18 +107,6 @@ function turn({ re, im }: { re: Float64Array; im: Float64Array }, frames: number
     re[k] = x * c - im[k]! * s;
     im[k] = x * s + im[k]! * c;
   }
-}
-
-/** Rises within the lead and falls off towards the end, so that cuts do not count as signal. */
-function strokeWindow(length: number, lead: number): Float64Array {
-  const w = new Float64Array(length);
-  const fall = Math.round(length * 0.35);
-  for (let i = 0; i < length; i++) {
-    const up = i < lead ? 0.5 - 0.5 * Math.cos((Math.PI * (i + 0.5)) / lead) : 1;
-    const left = length - i - 0.5;
-    w[i] = up * (left < fall ? 0.5 - 0.5 * Math.cos((Math.PI * left) / fall) : 1);
-  }
-  return w;
 }
 
 /** Replaces magnitudes by the maximum-likelihood weight of Knapp and Carter, table 1 (Hannan-Thomson). */
@@ -142,93 +136,8 @@ function weigh(
   }
 }
 
-/** Part of a stroke whose low end is compared, s, and where it lies, Hz: what is heard as the drum's body. */
-const bodySeconds = 0.09;
-const bodyHz = [45, 250] as const;
-
-/** A mic with less than this above its low end hears no attack (a large cone as a mic), dB. */
-const dullBelow = -36;
-const attackHz = [400, 3000] as const;
-
-/** How the low ends of two mics agree, and whether the second has hardly anything above. */
-export interface LowAgreement {
-  /** By delay of the second in frames. */
-  readonly curve: Float64Array;
-  readonly dull: boolean;
-}
-
-/**
- * Correlation of the low end of two mics over the strokes, by delay of the second in frames from `low` to `high`, normalised
- * by the energies: +1 alike, -1 upside down. Null with fewer than two usable strokes.
- */
-export function lowCorrelation(
-  main: Float32Array,
-  second: Float32Array,
-  onsets: readonly number[],
-  low: number,
-  high: number,
-  sampleRate: number,
-  ppm = 0,
-): LowAgreement | null {
-  const lead = Math.round(0.004 * sampleRate);
-  const n = Math.round(bodySeconds * sampleRate) + lead;
-  const size = powerOfTwo(n + (high - low) + 64);
-  const fft = RealFft.of(size);
-  const [a, b] = [fft.spectrum(), fft.spectrum()];
-  const cross = fft.spectrum();
-  cross.re.fill(0);
-  cross.im.fill(0);
-  const [mainWindow, secondWindow] = [strokeWindow(n, lead), strokeWindow(n + high - low, lead)];
-  const from = Math.max(1, Math.round((bodyHz[0] * size) / sampleRate));
-  const to = Math.round((bodyHz[1] * size) / sampleRate);
-  const [above, top] = attackHz.map((hz) => Math.round((hz * size) / sampleRate)) as [number, number];
-  let [ea, eb, highs, used] = [0, 0, 0, 0];
-  for (const onset of onsets) {
-    const at = Math.round(onset) - lead;
-    const whole = Math.round(onset * ppm * 1e-6);
-    if (at < 0 || at + low + whole < 0 || at + n + high + whole > main.length) continue;
-    fft.forward(main, at, n, a, mainWindow);
-    fft.forward(second, at + low + whole, n + high - low, b, secondWindow);
-    let [oa, ob] = [1e-20, 1e-20];
-    for (let k = from; k <= to; k++) {
-      oa += a.re[k]! ** 2 + a.im[k]! ** 2;
-      ob += b.re[k]! ** 2 + b.im[k]! ** 2;
-    }
-    const w = 1 / Math.sqrt(oa * ob);
-    for (let k = from; k <= to; k++) {
-      cross.re[k]! += w * (a.re[k]! * b.re[k]! + a.im[k]! * b.im[k]!);
-      cross.im[k]! += w * (a.re[k]! * b.im[k]! - a.im[k]! * b.re[k]!);
-    }
-    ea += oa * w;
-    eb += ob * w;
-    for (let k = above; k < top; k++) highs += w * (b.re[k]! ** 2 + b.im[k]! ** 2);
-    used++;
-  }
-  if (used < 2) return null;
-  const r = new Float64Array(size);
-  fft.inverse(cross, r);
-  // The inverse of a half spectrum counts every bin twice, over size.
-  const scale = size / (2 * Math.sqrt(ea * eb));
-  return {
-    curve: r.slice(0, high - low + 1).map((v) => v * scale),
-    dull: 10 * Math.log10(highs / eb + 1e-12) < dullBelow,
-  };
-}
-
 /** Frames within which the low end tells nothing. */
 const near = 12;
-
-/** Where the low ends agree best, of either sign; how sure by how far they do. */
-function pickBody(curve: Float64Array, low: number, hits: number): DelayEstimate {
-  let best = 0;
-  for (let i = 1; i < curve.length; i++) if (Math.abs(curve[i]!) > Math.abs(curve[best]!)) best = i;
-  return {
-    delay: low + best,
-    polarity: curve[best]! >= 0 ? 1 : -1,
-    confidence: Math.min(1, Math.abs(curve[best]!)) * Math.min(1, hits / 8),
-    hits,
-  };
-}
 
 /**
  * Largest value of the correlation, of either sign, refined by a parabola over four times finer steps. With a low end, the

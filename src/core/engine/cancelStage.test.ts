@@ -46,7 +46,10 @@ describe("cancelling", () => {
   });
   // Issue 11: where a mic is told to hear another drum louder than its own, its strokes lost up to 3 dB of their energy.
   test("own strokes stay within 1 dB though the other drum is said to be as loud in the mic", () => {
-    const loud = structuredClone(both.bleed) as unknown as Record<string, { drums: Record<string, number[]> }[]>;
+    const loud = structuredClone(both.bleed) as unknown as Record<
+      string,
+      { drums: Record<string, number[]> }[]
+    >;
     loud["snare"]![0]!.drums["kick"] = loud["snare"]![0]!.drums["kick"]!.map(() => 10);
     const out = cancelStretch({ ...both, bleed: loud as unknown as Song["bleed"] }, audio, 0);
     for (const t of times("kick").filter((x) => times("snare").includes(x)))

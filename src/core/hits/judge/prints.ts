@@ -85,10 +85,14 @@ export class StrokePrints {
         this.weights[i * bands + b] = r.main ? 1 : r.piece < 0 ? 0.4 : 0.6;
       }),
     );
+    rows.forEach((r, n) => r.main && this.foundIn.set(pieces[r.piece]!, n));
     this.loud = pieces.map((piece) => {
       const sorted = instants.map((_, i) => this.level(i, piece)).sort((x, y) => y - x);
       return sorted[Math.min(3, sorted.length - 1)] ?? 0;
     });
+    this.relatives = pieces.map((piece, p) =>
+      Float64Array.from(instants, (_, i) => decibels(this.level(i, piece) / (this.loud[p]! + 1e-30))),
+    );
     this.fresh = this.findFresh();
     if (instants.length > most) {
       this.learnFromParts(most);
@@ -109,15 +113,15 @@ export class StrokePrints {
     const learnt = new StrokePrints(this.pieces, this.rows, parts, this.missing, parts.length);
     this.sources.push(...learnt.sources);
     this.prints.push(...learnt.prints);
-    for (const [source, row] of learnt.farRows) this.farRows.set(source, row);
+    for (const [source, row] of learnt.foundIn) this.foundIn.set(source, row);
     this.solve(stepsAtLast);
   }
 
-  /** Row in which a source is found: its main mic, or the overhead that hears it best; -1: there is none. */
+  /** Row in which a source is found: its main mic, or the first overhead for what has none; -1: there is none. */
   rowOf(source: Source): number {
-    return this.farRows.get(source) ?? this.rows.findIndex((r) => r.main && this.pieces[r.piece] === source);
+    return this.foundIn.get(source) ?? -1;
   }
-  private readonly farRows = new Map<Source, number>();
+  private readonly foundIn = new Map<Source, number>();
   own(i: number, row: number): Float64Array {
     return this.instants[i]!.heard.subarray(row * bands, (row + 1) * bands);
   }
@@ -128,8 +132,9 @@ export class StrokePrints {
   }
   /** The same against the piece's loud strokes, dB. */
   relative(i: number, p: number): number {
-    return decibels(this.level(i, this.pieces[p]!) / (this.loud[p]! + 1e-30));
+    return this.relatives[p]![i]!;
   }
+  private readonly relatives: readonly Float64Array[];
 
   private findFresh(): boolean[] {
     const { hop } = this.rows[0]!.energies;
@@ -162,15 +167,17 @@ export class StrokePrints {
   /** dB by which the bands of a source's own row stand over what the others explain, [band]. */
   over(i: number, source: Source, but = this.sources.indexOf(source)): number[] {
     const row = this.rowOf(source);
-    const predicted = this.predictedBut(i, but);
+    const loudness = this.loudness[i];
     return Array.from({ length: bands }, (_, b) => {
       const r = row * bands + b;
-      return decibels((this.instants[i]!.heard[r]! + this.floor[r]!) / predicted[r]!);
+      let predicted = this.floor[r]!;
+      if (loudness)
+        this.prints.forEach((print, k) => (predicted += k === but ? 0 : loudness[k]! * print[r]!));
+      return decibels((this.instants[i]!.heard[r]! + this.floor[r]!) / predicted);
     });
   }
   /** The clearest of these: how far the source stands over the others, dB. */
-  excess(i: number, source: Source): number {
-    const over = this.over(i, source);
+  excess(i: number, source: Source, over: readonly number[] = this.over(i, source)): number {
     return bestMean(bandsOf(source).map((b) => over[b]!), bandsAsked(source)); // prettier-ignore
   }
 
@@ -323,7 +330,7 @@ export class StrokePrints {
     const usual = quantile(clear.map(level), 0.8); // prettier-ignore
     const strong = clear.filter((i) => level(i) > 0.1 * usual);
     if (strong.length < 2) return;
-    this.farRows.set(piece, overheads[0]!);
+    this.foundIn.set(piece, overheads[0]!);
     this.add([[piece, this.learn(piece, strong)]]);
   }
 

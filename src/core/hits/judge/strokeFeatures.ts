@@ -14,6 +14,9 @@ const rhythmAt = featureNames.indexOf("rhythm");
 const clip = (x: number, low: number, high: number): number =>
   Math.min(high, Math.max(low, Number.isFinite(x) ? x : low));
 
+/** Share of what a row hears otherwise under which a source says nothing there. */
+const negligible = 1e-5;
+
 /** How little a row's energy is explained: Itakura-Saito divergence, at most 4. */
 const divergence = (ratio: number): number => Math.min(4, ratio - Math.log(ratio) - 1);
 
@@ -35,13 +38,16 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
     const { heard } = instant;
     const a = acts[i]!;
     const without = prints.predictedBut(i, k);
-    const over = prints.over(i, source).map((v) => clip(v, -12, 30));
+    const plain = prints.over(i, source);
+    const over = plain.map((v) => clip(v, -12, 30));
     let [own, all, misfit, used, gainOwn, gainOther] = [0, 1e-30, 0, 0, 0, 0];
     for (let r = 0; r < heard.length && print; r++) {
       const e = heard[r]! + floor[r]!;
       const mine = a * print[r]!;
+      const isOwn = r >= row * bands && r < (row + 1) * bands;
+      if (!isOwn && mine < negligible * without[r]!) continue;
       const gain = divergence(e / without[r]!) - divergence(e / (without[r]! + mine));
-      if (Math.floor(r / bands) !== row) {
+      if (!isOwn) {
         gainOther += gain * weights[r]!;
         continue;
       }
@@ -71,7 +77,7 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
     return Float64Array.from([
       level,
       clip(decibels(a / (strong + 1e-30)), -50, 6),
-      clip(prints.excess(i, source), -15, 30),
+      clip(prints.excess(i, source, plain), -15, 30),
       ...over,
       bestMean(over, 3),
       bestMean(over, 4) * 4 - bestMean(over, 3) * 3,
