@@ -129,6 +129,9 @@ test("cuts that were planned from another state of the song are refused, and not
 
 test("settings that follow one another quickly are all taken", async ({ page, request }) => {
   await openTighten(page, "Early and late");
+  const before = (await readSong(request, id)).song;
+  const mic = before.mics.find((m) => m.piece === "snare")!.id;
+  await page.getByRole("button", { name: /^Snare, 2 mics/ }).click();
   await page.getByLabel("Strength, typed").fill("100");
   await page.keyboard.press("Enter");
   await page.getByLabel("Grid", { exact: true }).selectOption("1/8");
@@ -137,10 +140,12 @@ test("settings that follow one another quickly are all taken", async ({ page, re
   await expect
     .poll(async () => (await readSong(request, id)).song.tighten)
     .toMatchObject({ strength: 1, grid: "1/8", keepLean: true });
+  const muted = async () => (await readSong(request, id)).song.mics.find((m) => m.id === mic)!.muted;
+  await expect.poll(muted).toBe(true);
   await expect(page.getByText("changed elsewhere")).toHaveCount(0);
   await expectSaved(page);
   for (let i = 0; i < 4; i++) await page.keyboard.press("Control+z");
-  await expect.poll(async () => (await readSong(request, id)).song.edits.length).toBe(0);
+  await expect.poll(async () => (await readSong(request, id)).song).toEqual(before);
 });
 
 test("moves are planned with the recording, reviewed, left one by one; taken back, every sample is the original", async ({

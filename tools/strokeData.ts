@@ -44,12 +44,15 @@ export async function printsOf(folder: string): Promise<StrokePrints> {
 /** Within this time of a stroke an instant is its, s. */
 const near = 0.018;
 
-function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): SourceData {
+function labelled(
+  prints: StrokePrints,
+  source: Source,
+  features: Float64Array[],
+  truth: SessionTruth,
+): SourceData {
   const { hop } = prints.rows[0]!.energies;
   const times = prints.instants.map((x) => x.column * hop);
-  const strokes = truth.strokes.filter((s) =>
-    prints.pieces.includes(source) ? s.piece === source : prints.missing.includes(s.piece),
-  );
+  const strokes = truth.strokes.filter((s) => s.piece === source);
   const label = new Int8Array(times.length);
   const own = new Set<number>();
   for (const s of strokes) {
@@ -67,7 +70,7 @@ function labelled(prints: StrokePrints, source: Source, truth: SessionTruth): So
     source,
     family: familyOf(source, prints.pieces.includes(source)),
     times,
-    features: strokeFeatures(prints, source),
+    features,
     label,
   };
 }
@@ -77,10 +80,13 @@ export const sessionData = (folder: string, cache?: string): Promise<SessionData
   kept(cache, basename(folder), async () => {
     const truth = readTruth(folder);
     const prints = await printsOf(folder);
-    const sources: Source[] = [...new Set([...prints.pieces, ...prints.sources])];
+    const own = prints.pieces.map((p) => labelled(prints, p, strokeFeatures(prints, p), truth));
+    const { far } = prints;
+    // The rhythm is filled in for each of them: a copy each.
+    const heard = far ? prints.missing.map((p) => labelled(prints, p, strokeFeatures(prints, far), truth)) : []; // prettier-ignore
     return {
       name: basename(folder),
       world: worldOf(folder),
-      sources: sources.map((s) => labelled(prints, s, truth)),
+      sources: [...own, ...heard],
     };
   });

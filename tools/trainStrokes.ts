@@ -117,17 +117,20 @@ const samplesOf = (sources: readonly SourceData[]): Sample[] =>
   });
 
 const all = Array.from({ length: featureCount }, (_, f) => f);
-const withoutRhythm = all.filter((f) => featureNames[f] !== "rhythm" && featureNames[f] !== "alone");
+const ringAt = featureNames.indexOf("soon4");
+/** Rhythm and ring speak for cymbals only. */
+const ringing = (family: Family): boolean => !["kick", "snare", "tom"].includes(family);
+const unrhythmic = all.filter((f) => featureNames[f] !== "rhythm" && featureNames[f] !== "alone");
 const penalty = 30;
 
 function train(data: readonly SessionData[]): Record<Family, StrokeModel> {
   const models = {} as Record<Family, StrokeModel>;
   for (const family of families) {
     const sources = data.flatMap((d) => d.sources.filter((s) => s.family === family));
-    const first = fit(samplesOf(sources), withoutRhythm, penalty);
-    const rhythmic = family === "hat" || family === "cymbal" || family === "far";
+    const values = ringing(family) ? unrhythmic : unrhythmic.filter((f) => f < ringAt);
+    const first = fit(samplesOf(sources), values, penalty);
     for (const s of sources) addRhythm(s.features, s.times, s.features.map((x) => probability(logOdds(first, x)))); // prettier-ignore
-    models[family] = { first, second: rhythmic ? fit(samplesOf(sources), all, penalty) : first };
+    models[family] = { first, second: ringing(family) ? fit(samplesOf(sources), all, penalty) : first };
   }
   return models;
 }

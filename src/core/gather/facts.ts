@@ -9,11 +9,13 @@ import { gainToDb, peakOf } from "../signal/level";
 import { pansByOverheads } from "../clean/stereoPosition";
 import { measureTails } from "../clean/tails";
 import { bandEnergies } from "../hits/bandEnergies";
-import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
+import { labelsOf } from "../song/relabel";
+import { isDrum, isShell, type Hit, type Mic, type Piece, type Song } from "../song/song";
 import type { AnalysedMic, Arrival, KitAnalysis } from "./analyseKit";
 import { findFaults, type Faults } from "./faults";
 import { runHere, type MicTaskRunner } from "./micTasks";
-import { noFacts, type Facts } from "./proposal";
+import { factsNow } from "./factsNow";
+import { clockLeft, noFacts, type Facts } from "./proposal";
 
 /** Where a drum's fundamental is looked for, Hz. */
 const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
@@ -73,6 +75,9 @@ export interface MicFactsAsk {
 
 /** Facts of one mic; what does not apply is left out. */
 export type MicFacts = { [K in keyof Facts]?: Facts[K][string] };
+
+/** Kinds of facts that one mic and its main mic tell. */
+const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "squeeze"] as const; // prettier-ignore
 
 /** Strokes and confidence from which a delay is trusted. */
 const fewestStrokes = 4;
@@ -175,10 +180,51 @@ export async function gatherFacts(
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
     Object.keys(noFacts).map((kind) => [kind, {}]),
   );
+  facts["labels"] = labelsOf(mics);
   facts["pans"] = pansByOverheads(mics, audio, hits, sampleRate);
   for (const found of analysis.events) facts["events"]![found.piece] = found;
   mics.forEach((mic, i) => {
     for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;
   });
   return facts as unknown as Facts;
+}
+
+/** Facts of single mics by their labels now: what was measured of them before gives way; what all mics tell stays. */
+export async function measureAgain(
+  song: Song,
+  ids: readonly string[],
+  audioOf: (mic: Mic) => Promise<readonly Float32Array[]>,
+  facts: Facts,
+  run: MicTaskRunner = runHere,
+): Promise<Facts> {
+  const asks: MicFactsAsk[] = [];
+  for (const mic of song.mics.filter((m) => ids.includes(m.id))) {
+    const pair = facts.pairs[mic.id];
+    const reference = song.mics.find((m) => m.id === mic.reference);
+    asks.push({
+      mic,
+      channels: await audioOf(mic),
+      main: reference ? { audio: (await audioOf(reference))[0]!, piece: reference.piece } : null,
+      found: {
+        polarity: pair?.polarity ?? 1,
+        delaySamples: pair?.delaySamples ?? mic.lateBy,
+        confidence: pair?.confidence ?? 0,
+        strokes: pair?.strokes ?? 0,
+        driftPpm: clockLeft(facts, mic),
+      },
+      arrivals: (facts.arrivals[mic.id] ?? []).map((a) => ({ ...a, mic: mic.file })),
+      hits: song.hits,
+      sampleRate: song.sampleRate,
+    });
+  }
+  const answers = await run("facts", asks);
+  const now = { ...factsNow(song, facts), labels: labelsOf(song.mics) } as unknown as Record<string, Record<string, unknown>>; // prettier-ignore
+  for (const kind of ofOneMic) {
+    now[kind] = Object.fromEntries(Object.entries(now[kind]!).filter(([id]) => !ids.includes(id)));
+    asks.forEach(({ mic }, i) => {
+      const value = answers[i]![kind];
+      if (value !== undefined) now[kind]![mic.id] = value;
+    });
+  }
+  return now as unknown as Facts;
 }

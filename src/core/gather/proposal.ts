@@ -2,6 +2,7 @@ import type { LayerTiming } from "../align/layer";
 import type { Tails } from "../clean/tails";
 import type { PieceEvents } from "../hits/events";
 import type { Operation } from "../song/operations";
+import type { MicLabels } from "../song/relabel";
 import type { Faults } from "./faults";
 import type { Piece, Step } from "../song/song";
 
@@ -62,6 +63,8 @@ export interface Facts {
   readonly loudness: Readonly<Record<string, number>>;
   /** By mic id of a layer whose strokes stray against its drum: by how much each. */
   readonly layers: Readonly<Record<string, LayerTiming & { readonly delay: number }>>;
+  /** By mic id: the labels by which all this was measured. */
+  readonly labels: MicLabels;
   /** By drum with a mic of its own: what happens in that mic, as far as it may be a stroke. */
   readonly events: Readonly<Record<string, PieceEvents>>;
 }
@@ -79,6 +82,7 @@ export const noFacts: Facts = {
   pans: {},
   loudness: {},
   layers: {},
+  labels: {},
   events: {},
 };
 

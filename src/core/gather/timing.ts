@@ -52,8 +52,12 @@ export function measureTiming(
   sampleRate: number,
   lowEnd = 0,
 ): Timing | null {
-  const ppm = measureDrift(main, second, strokes, range, sampleRate)?.ppm ?? 0;
-  const found = estimateDelay(main, second, strokes, range, sampleRate, ppm, lowEnd);
+  const told = measureDrift(main, second, strokes, range, sampleRate)?.ppm ?? 0;
+  const by = (ppm: number) => estimateDelay(main, second, strokes, range, sampleRate, ppm, lowEnd);
+  const [drifted, steady] = [by(told), told === 0 ? null : by(0)];
+  // A mic without attack may seem to drift; a drift that is one makes all strokes agree better.
+  const ppm = steady && drifted && steady.confidence > drifted.confidence ? 0 : told;
+  const found = ppm === told ? drifted : steady;
   if (!found) return null;
   // Two mics with one tone match at many places nearly alike; that both halves of the strokes say the same is proof.
   const half = (rest: number) =>

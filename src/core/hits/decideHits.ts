@@ -75,18 +75,6 @@ function withoutDoubles(piece: Piece, events: readonly StrokeEvent[]): StrokeEve
   return kept;
 }
 
-/** Excess from which an event in a far mic is a stroke, dB; how far under the loudest it may lie, dB. */
-const farExcess = hitExcess("crash");
-const lowestFar = 14;
-
-/** Strokes in a far mic that no close mic explains: a cymbal's, as far as they are not much weaker than the others. */
-export function decideFar({ piece, events }: PieceEvents): Hit[] {
-  const clear = events.filter((e) => e.excess > farExcess);
-  const lowest = quantile(clear.map((e) => e.peakDb), 0.9) - lowestFar; // prettier-ignore
-  const strokes = withoutDoubles(piece, clear.filter((e) => e.peakDb > lowest)); // prettier-ignore
-  return strokes.map((e) => hitOf(piece, e, false));
-}
-
 const hitOf = (piece: Piece, { time, levelDb, excess }: StrokeEvent, ghost: boolean): Hit => ({
   piece,
   time,
@@ -98,9 +86,10 @@ const hitOf = (piece: Piece, { time, levelDb, excess }: StrokeEvent, ghost: bool
 
 /**
  * Tells strokes from bleed among the events of one drum.
- * Shape   `sensitivity` in dB: what it takes off the excess that an event must have (0: as measured). Hits ascending.
+ * Shape   `sensitivity` in dB: what it takes off the excess that an event must have (0: as measured). `hasMic`: false for cymbals
+ *         that only the overheads hear; there each stroke speaks for itself. Hits ascending.
  */
-export function decideHits({ piece, events }: PieceEvents, sensitivity = 0): Hit[] {
+export function decideHits({ piece, events }: PieceEvents, sensitivity = 0, hasMic = true): Hit[] {
   const strokes = events.filter((e) => e.excess > hitExcess(piece) - sensitivity);
   const loud = loudLevel(strokes.map((e) => e.peakDb));
   const lowest = loud - lowestStroke(piece);
@@ -110,7 +99,7 @@ export function decideHits({ piece, events }: PieceEvents, sensitivity = 0): Hit
   );
   const ghostBelow = ghostLimit(single.map((e) => e.peakDb), loud); // prettier-ignore
   const hits = single.map((e) => hitOf(piece, e, piece === "snare" && e.peakDb < loud - ghostBelow));
-  if (!isPlayed(piece, hits)) return [];
+  if (hasMic && !isPlayed(piece, hits)) return [];
   const named = withKinds(hits);
   return piece === "snare" ? withRims(named, single.map((e) => e.brightness)) : named; // prettier-ignore
 }

@@ -1,7 +1,6 @@
 import type { Hit, Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
-import { nameCymbals } from "./cymbals";
-import { decideFar, decideHits } from "./decideHits";
+import { decideHits } from "./decideHits";
 import { findEvents, type HeardMic, type PieceEvents } from "./events";
 
 export interface Detection {
@@ -26,10 +25,7 @@ export function detectHits(
 ): Detection {
   const mains = mics.filter((m) => m.role === "main").length;
   const found = findEvents(mics, energies, sampleRate, missing, progress);
-  const overhead = mics.findIndex((m) => m.role === "far");
-  const hits = found.flatMap((e, n) =>
-    n < mains ? decideHits(e) : nameCymbals(decideFar(e), energies[overhead]!, missing),
-  );
+  const hits = found.flatMap((e, n) => decideHits(e, 0, n < mains));
   return {
     events: found.slice(0, mains),
     hits: hits.sort((a, b) => a.time - b.time),

@@ -3,9 +3,10 @@ import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { evenExcess } from "./evidence";
 import { findInstants, type Row } from "./judge/instants";
-import { StrokePrints, type Source } from "./judge/prints";
+import { StrokePrints } from "./judge/prints";
+import { strokeFeatures } from "./judge/strokeFeatures";
 import { strokeOdds } from "./judge/strokeOdds";
-import { findStart, onsetSignals } from "./onset";
+import { findStart, onsetSignals, type OnsetSignals } from "./onset";
 
 /** A mic as the detector takes it. */
 export interface HeardMic {
@@ -62,12 +63,12 @@ function brightnessOf(own: Float64Array): number {
 
 /** Events of a mic with their starts and peaks. The peak ends where the next event begins. */
 function locate(
-  mic: HeardMic,
+  audio: Float32Array,
+  signals: OnsetSignals,
   candidates: readonly Candidate[],
   hopFrames: number,
   sampleRate: number,
 ): StrokeEvent[] {
-  const signals = onsetSignals(mic.audio, mic.piece, sampleRate);
   // What is no stroke at any sensitivity needs no exact start.
   const starts = candidates.map((c) => {
     const around = c.column * hopFrames;
@@ -82,7 +83,7 @@ function locate(
       const end = next !== undefined && next - at > shortest ? Math.min(next, at + window) : at + window;
       return {
         time: at / sampleRate,
-        levelDb: gainToDb(peakOf(mic.audio, at, end)),
+        levelDb: gainToDb(peakOf(audio, at, end)),
         peakDb: gainToDb(peakOf(signals.stroke, at, end)),
         brightness: brightnessOf(c.own),
         excess: c.excess,
@@ -120,7 +121,7 @@ const excessOf = (piece: Piece, odds: number): number =>
  * Finds what happens in the main mic of every drum, and in the first overhead for cymbals without one, and how likely each
  * is a stroke of that drum: by what all mics hear at that instant and how each drum is usually heard (judge/).
  * Shape   one entry a mic with its energies (bandEnergies); audio of equal sample rate. One result a piece with a main mic, then
- *         one for all `missing` cymbals together, as the first overhead hears them.
+ *         one for each of the `missing` cymbals, if the overheads hear any of them.
  */
 export function findEvents(
   mics: readonly HeardMic[],
@@ -135,14 +136,19 @@ export function findEvents(
   const rows = mics.map((m, i): Row => ({ piece: m.role === "far" ? -1 : pieces.indexOf(m.piece), main: m.role === "main", energies: energies[i]! })); // prettier-ignore
   const prints = new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
   progress(0.5);
-  const far = prints.sources.filter((source) => missing.includes(source));
-  const judged: readonly Source[] = [...pieces, ...far];
-  return judged.map((piece, n) => {
-    const row = prints.rowOf(piece);
-    const odds = strokeOdds(prints, piece);
-    const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
-    const events = locate({ ...mics[row]!, piece }, candidates, energies[row]!.hopFrames, sampleRate);
-    progress(0.5 + (0.5 * (n + 1)) / judged.length);
-    return { piece, events };
+  const { far } = prints;
+  const sources = far ? [...pieces, far] : pieces;
+  return sources.flatMap((source, n) => {
+    const row = prints.rowOf(source);
+    const { audio } = mics[row]!;
+    const signals = onsetSignals(audio, source, sampleRate);
+    const features = strokeFeatures(prints, source);
+    const found = (source === far ? missing : [source]).map((piece): PieceEvents => {
+      const odds = strokeOdds(prints, piece, features);
+      const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
+      return { piece, events: locate(audio, signals, candidates, energies[row]!.hopFrames, sampleRate) };
+    });
+    progress(0.5 + (0.5 * (n + 1)) / sources.length);
+    return found;
   });
 }

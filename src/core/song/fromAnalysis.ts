@@ -9,6 +9,9 @@ import type { Song } from "./song";
 export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["bleed"] = {}): Operation {
   const hits = decideAll(analysis.hits, analysis.events, song.detection);
   const idOf = (file: string | null) => song.mics.find((m) => m.file === file)?.id ?? null;
+  const heardAs = Object.fromEntries(
+    analysis.mics.flatMap(({ file, piece, place }) => (idOf(file) ? [[idOf(file)!, { piece, place }]] : [])),
+  );
   const mics = analysis.mics.flatMap((a): Operation[] => {
     const mic = idOf(a.file);
     if (!mic) return [];
@@ -44,6 +47,7 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["ble
         values: {
           hits,
           bleed,
+          heardAs,
           tempo: analysis.tempo,
           edits: planEdits({ ...song, hits, tempo: analysis.tempo }),
         },

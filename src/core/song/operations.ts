@@ -1,6 +1,7 @@
 import { checkParam, type ParamValue } from "../params";
 import { processorType } from "../processors";
 import { songFrames } from "./create";
+import { renamePieces, reversedNames, type PieceNames } from "./renamePieces";
 import type {
   AlignSettings,
   Bus,
@@ -49,6 +50,7 @@ export interface SongValues {
   readonly tempo?: Tempo | null;
   readonly hits?: readonly Hit[];
   readonly bleed?: Song["bleed"];
+  readonly heardAs?: Song["heardAs"];
   readonly detection?: DetectionSettings;
   readonly sections?: readonly Section[];
   readonly referenceRecord?: string | null;
@@ -74,6 +76,8 @@ export type Operation =
       /** Values by section, whole: what is not in it no longer differs. */
       readonly bySection?: SectionValues;
     }
+  /** Drums are called otherwise, and what was found of them goes along. */
+  | { readonly op: "renamePieces"; readonly names: PieceNames }
   | { readonly op: "setSends"; readonly mic: string; readonly sends: readonly Send[] }
   | { readonly op: "addMics"; readonly mics: readonly Mic[] }
   | { readonly op: "removeMics"; readonly mics: readonly string[] }
@@ -157,6 +161,11 @@ export function applyOperation(song: Song, o: Operation): Applied {
             inverse,
           };
     }
+    case "renamePieces":
+      return {
+        song: renamePieces(song, o.names),
+        inverse: { op: "renamePieces", names: reversedNames(o.names) },
+      };
     case "setSends": {
       const mic = find(song.mics, o.mic, "mic");
       for (const send of o.sends) find(song.buses, send.bus, "bus");

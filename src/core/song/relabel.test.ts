@@ -1,6 +1,9 @@
 import { describe, expect, test } from "@jest/globals";
-import { newMic } from "./create";
-import { followLabel } from "./relabel";
+import { testMic } from "../testing/songs";
+import { newMic, newSong } from "./create";
+import { applyOperation, applyAll } from "./operations";
+import { followLabel, isHeardOtherwise, labelsOf, relabel } from "./relabel";
+import type { HeardDrums, Hit, Piece, Song } from "./song";
 
 const mic = newMic({ id: "m1", file: "a.wav", audio: null, channels: 1, frames: 100, piece: "context", place: "close", sure: 0.2 }); // prettier-ignore
 const panned = (position: number) => ({ ...mic, chain: mic.chain.map((p) => (p.type === "pan" ? { ...p, params: { ...p.params, position } } : p)) }); // prettier-ignore
@@ -14,5 +17,78 @@ describe("a new label", () => {
   test("leaves a pan that was set by hand, and does nothing where nothing changes", () => {
     expect(followLabel(panned(20), { piece: "overhead", place: "left" })).toEqual([]);
     expect(followLabel(mic, { piece: "kick", place: "in" })).toEqual([]);
+  });
+});
+
+const hit = (piece: Piece, time: number): Hit => ({ piece, time, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
+const hears = (...drums: Piece[]): HeardDrums[] => [{ usualDb: [], drums: Object.fromEntries(drums.map((p, n) => [p, [n]])) }]; // prettier-ignore
+
+/** A kit whose two toms carry each other's name, as the analysis left it. */
+function mixedUp(): Song {
+  const mics = [
+    testMic("k", "kick", "in", 100),
+    testMic("ko", "kick", "out", 100),
+    testMic("high", "tom2", "close", 100),
+    testMic("low", "tom1", "close", 100),
+    testMic("oh", "overhead", "pair", 100, 2),
+  ];
+  const song = newSong("mixed up", 48000, mics);
+  return {
+    ...song,
+    hits: [hit("kick", 0.1), hit("tom2", 0.2), hit("tom1", 0.3), hit("crash", 0.4)],
+    bleed: { high: hears("tom2", "tom1"), low: hears("tom2", "tom1") },
+    detection: {
+      sensitivity: { tom1: 3 },
+      corrections: [{ type: "drop", piece: "tom2", time: 0.25 }],
+    },
+    tighten: { ...song.tighten, byPiece: { tom1: 0.5 }, alone: ["tom2"] },
+    heardAs: labelsOf(mics),
+  };
+}
+const label = (song: Song, id: string, piece: Piece) => applyAll(song, relabel(song, [id], { piece }));
+const struck = (song: Song) => song.hits.map((h) => h.piece);
+
+describe("a drum that is called otherwise", () => {
+  test("keeps its strokes, bleed, corrections and what was set for it, under the new name", () => {
+    const song = label(mixedUp(), "high", "floor");
+    expect(struck(song)).toEqual(["kick", "floor", "tom1", "crash"]);
+    expect(song.bleed["low"]![0]!.drums).toEqual({ floor: [0], tom1: [1] });
+    expect(song.detection.corrections).toEqual([{ type: "drop", piece: "floor", time: 0.25 }]);
+    expect(song.tighten.alone).toEqual(["floor"]);
+    expect(isHeardOtherwise(song)).toBe(false);
+  });
+  test("two drums change names one after the other: nothing follows in between, everything at the end", () => {
+    const between = label(mixedUp(), "high", "tom1");
+    expect(struck(between)).toEqual(struck(mixedUp()));
+    expect(isHeardOtherwise(between)).toBe(true);
+    const song = label(between, "low", "tom2");
+    expect(struck(song)).toEqual(["kick", "tom1", "tom2", "crash"]);
+    expect(song.detection.sensitivity).toEqual({ tom2: 3 });
+    expect(song.tighten.byPiece).toEqual({ tom2: 0.5 });
+    expect(isHeardOtherwise(song)).toBe(false);
+  });
+  test("undone, it is the song before", () => {
+    const song = mixedUp();
+    const { song: now, inverse } = applyOperation(song, { op: "several", operations: relabel(song, ["high"], { piece: "floor" }) }); // prettier-ignore
+    expect(applyOperation(now, inverse).song).toEqual({ ...song, mics: song.mics });
+  });
+  test.each([
+    ["the outer kick mic becomes a tom's", "ko", "tom3"],
+    ["a tom's mic becomes an overhead", "low", "overhead"],
+    ["the overheads become rooms", "oh", "room"],
+    ["a tom's mic is a crash that the overheads have heard already", "high", "crash"],
+  ] as const)("%s: strokes stay as they were found, and must be found anew", (_, id, piece) => {
+    const song = label(mixedUp(), id, piece);
+    expect(struck(song)).toEqual(struck(mixedUp()));
+    expect(isHeardOtherwise(song)).toBe(true);
+  });
+  test("another place of a second mic changes nothing; a second mic that becomes the main one does", () => {
+    const song = mixedUp();
+    expect(isHeardOtherwise(applyAll(song, relabel(song, ["ko"], { place: "sub" })))).toBe(false);
+    expect(isHeardOtherwise(applyAll(song, relabel(song, ["k"], { place: "sub" })))).toBe(true);
+  });
+  test("names that two drums would share are refused with words", () => {
+    expect(() => applyOperation(mixedUp(), { op: "renamePieces", names: { tom1: "kick" } })).toThrow("there are strokes of another kick already"); // prettier-ignore
+    expect(() => applyOperation(mixedUp(), { op: "renamePieces", names: { tom1: "floor", tom2: "floor" } })).toThrow("two drums cannot get one name"); // prettier-ignore
   });
 });

@@ -1,17 +1,67 @@
 import { processorOf, usualPan } from "./create";
-import type { Operation } from "./operations";
-import type { Mic } from "./song";
-
-/** What a mic is. */
-type Labelled = Partial<Pick<Mic, "piece" | "place">>;
+import { applyAll, type Operation } from "./operations";
+import type { PieceNames } from "./renamePieces";
+import { isDrum, mainMic, pieces, type Mic, type MicLabel, type Piece, type Song } from "./song";
 
 /**
  * Operations that follow a mic's new label beyond the label itself: its pan, as long as it is still where the old label put
  * it, so that nobody has set it by hand.
  */
-export function followLabel(mic: Mic, label: Labelled): Operation[] {
+export function followLabel(mic: Mic, label: Partial<MicLabel>): Operation[] {
   const pan = processorOf(mic, "pan");
   const [now, wanted] = [pan.params["position"], usualPan({ ...mic, ...label })];
   if (now !== usualPan(mic) || now === wanted) return [];
   return [{ op: "setProcessor", owner: mic.id, processor: pan.id, params: { position: wanted } }];
+}
+
+/** By mic id. */
+export type MicLabels = Readonly<Record<string, MicLabel>>;
+
+export const labelsOf = (mics: readonly Mic[]): MicLabels =>
+  Object.fromEntries(mics.map(({ id, piece, place }) => [id, { piece, place }]));
+
+type Judged = Pick<Mic, "id" | "silent"> & MicLabel;
+
+/**
+ * Drums that are only called otherwise under new labels, so that what was found of them stays true; null where it must be
+ * found anew: a drum has another main mic, a mic belongs to another drum or to none, the overheads are others.
+ * Shape   mics as labelled now; `heardAs`: their labels when the strokes were found; `struck`: drums that have strokes.
+ */
+export function renamed(
+  mics: readonly Judged[],
+  heardAs: MicLabels,
+  struck: ReadonlySet<Piece>,
+): PieceNames | null {
+  if (mics.some((m) => !heardAs[m.id]) || Object.keys(heardAs).length > mics.length) return null;
+  const before = mics.map((m) => ({ ...m, ...heardAs[m.id]! }));
+  const names: Partial<Record<Piece, Piece>> = {};
+  for (const piece of pieces.filter(isDrum)) {
+    const main = mainMic(before, piece);
+    const now = main && mics.find((m) => m.id === main.id)!;
+    if (now && (!isDrum(now.piece) || mainMic(mics, now.piece) !== now)) return null;
+    if (now && now.piece !== piece) names[piece] = now.piece;
+  }
+  const stays = before.every((b, i) => (names[b.piece] ?? b.piece) === mics[i]!.piece);
+  // Strokes that the overheads tell of have no mic that could take them along.
+  const clashes = Object.values(names).some((to) => struck.has(to) && !mainMic(before, to));
+  return stays && !clashes ? names : null;
+}
+
+const struckIn = ({ hits }: Pick<Song, "hits">): ReadonlySet<Piece> => new Set(hits.map((h) => h.piece));
+
+/** True when strokes and bleed were found by other labels, and are not the same under new names. */
+export const isHeardOtherwise = (song: Song): boolean =>
+  song.heardAs !== undefined && renamed(song.mics, song.heardAs, struckIn(song)) === null;
+
+/** Operations that label mics by hand: pan, strokes, bleed and what was set for a drum follow, as far as they stay true. */
+export function relabel(song: Song, ids: readonly string[], label: Partial<MicLabel>): Operation[] {
+  const own = song.mics
+    .filter((m) => ids.includes(m.id))
+    .flatMap((m): Operation[] => [
+      ...followLabel(m, label),
+      { op: "setMic", mic: m.id, values: { ...label, sure: 1 } },
+    ]);
+  const { mics } = applyAll(song, own);
+  const names = renamed(mics, song.heardAs ?? labelsOf(song.mics), struckIn(song)) ?? {};
+  return Object.keys(names).length === 0 ? own : [...own, { op: "renamePieces", names }];
 }

@@ -231,6 +231,9 @@ export interface PlanSettings {
   readonly places: Readonly<Partial<Record<Piece, readonly [x: number, y: number]>>>;
 }
 
+/** What a mic is. */
+export type MicLabel = Pick<Mic, "piece" | "place">;
+
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
@@ -243,6 +246,8 @@ export interface Song {
   readonly hits: readonly Hit[];
   /** By mic id, a channel each: how the drums are heard; measured by the analysis, empty before it. */
   readonly bleed: Readonly<Record<string, readonly HeardDrums[]>>;
+  /** By mic id: the labels by which strokes and bleed were found; missing before an analysis. */
+  readonly heardAs?: Readonly<Record<string, MicLabel>>;
   readonly detection: DetectionSettings;
   readonly tempo: Tempo | null;
   readonly sections: readonly Section[];

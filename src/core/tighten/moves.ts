@@ -1,7 +1,9 @@
 import { lineDistance, nearestLine } from "../grid/lines";
 import { median } from "../signal/level";
-import type { Hit, Piece, Section, SectionTighten, Tempo, TightenSettings } from "../song/song";
+import type { Hit, Piece, Section, Tempo, TightenSettings } from "../song/song";
+import { settingsAt } from "./settingsAt";
 import { groupStrokes, type StrokeGroup } from "./strokes";
+import { unsureBars } from "./unsureBars";
 
 /** A group of strokes and where it is wanted. */
 export interface Move {
@@ -14,18 +16,6 @@ export interface Move {
 
 /** What is nearer to the grid than strokes are located is on it, s. */
 const onGrid = 0.0005;
-
-/** Settings that hold at an instant: a section's own before those of the song. */
-export function settingsAt(
-  seconds: number,
-  settings: TightenSettings,
-  sections: readonly Section[],
-): Required<SectionTighten> {
-  const { strength, grid, swing, window, largest, bySection } = settings;
-  const inside = sections.filter((s) => s.from <= seconds && seconds < s.to && bySection[s.id]);
-  const own = inside.length > 0 ? bySection[inside[inside.length - 1]!.id]! : {};
-  return { strength, grid, swing, window, largest, ...own };
-}
 
 /** Habitual lean of each drum, s: the median distance of its main strokes from the grid; positive late. */
 export function leansOf(
@@ -50,7 +40,7 @@ const isLocked = (t: number, { locked, left }: TightenSettings): boolean =>
 
 /**
  * Where every group of strokes goes: towards its grid line by the strength, unless it is near enough, locked or taken
- * back; never further than the largest move. With the lean kept, a drum's line lies where it habitually plays.
+ * back, or its bar fits no grid (unsureBars); never further than the largest move. With the lean kept, a drum's line lies where it habitually plays.
  * Shape   ascending; empty without beats or leading strokes. What is played before the first beat stays.
  */
 export function planMoves(
@@ -61,6 +51,7 @@ export function planMoves(
 ): Move[] {
   if (!tempo || tempo.beats.length < 2) return [];
   const leans = settings.keepLean ? leansOf(hits, tempo, settings, sections) : {};
+  const unsure = unsureBars(hits, tempo, settings, sections);
   const leaders = settings.leaders.filter((p) => !settings.alone.includes(p));
   const led = groupStrokes(hits, leaders, settings.between).map((group): Move => {
     if (group.leads.length === 0) return { group, offset: 0, shift: 0 };
@@ -72,7 +63,10 @@ export function planMoves(
     const share = here.strength * mean((h) => settings.byPiece[h.piece] ?? 1);
     const before = group.time < tempo.beats[0]! - 0.5 * lineDistance(group.time, tempo, here.grid);
     const stays =
-      Math.abs(offset) <= Math.max(here.window, onGrid) || before || isLocked(group.time, settings);
+      Math.abs(offset) <= Math.max(here.window, onGrid) ||
+      before ||
+      isLocked(group.time, settings) ||
+      unsure.some((b) => b.from <= group.time && group.time < b.to);
     const shift = stays ? 0 : -Math.sign(offset) * Math.min(Math.abs(offset), here.largest) * share;
     return { group, offset, shift };
   });

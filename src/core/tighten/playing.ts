@@ -2,7 +2,7 @@ import { barAt } from "../grid/bars";
 import { nearestLine } from "../grid/lines";
 import { median } from "../signal/level";
 import { isShell, type Hit, type Piece, type Section, type Tempo, type TightenSettings } from "../song/song";
-import { settingsAt } from "./moves";
+import { settingsAt } from "./settingsAt";
 
 /** How some strokes lie against the grid. */
 export interface Feel {

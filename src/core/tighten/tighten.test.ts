@@ -16,6 +16,7 @@ import { leansOf, planMoves } from "./moves";
 import { planEdits, planSeams, type Playing } from "./planEdits";
 import { groupStrokes } from "./strokes";
 import { measureTightness } from "./tightness";
+import { unsureBars } from "./unsureBars";
 
 const rate = 48000;
 const tempo = steady(120, 0.5, 30);
@@ -100,6 +101,27 @@ describe("moves", () => {
   });
   test("what is played before the first beat stays", () => {
     expect(planMoves([hitAt("snare", 0.1), hitAt("kick", 0.51)], tempo, full)[0]!.shift).toBe(0);
+  });
+});
+
+describe("bars whose beats are unsure", () => {
+  // Bars of four beats at 120: 0.5, 2.5, 4.5 s. The strokes of the second lie on quintuplets, which no line explains.
+  const bar = (from: number, lines: number) => Array.from({ length: lines }, (_, i) => hitAt(i % 2 ? "snare" : "kick", from + (2 * i) / lines)); // prettier-ignore
+  const odd = bar(2.5, 10).map((h) => ({ ...h, time: h.time + 0.0125 }));
+  const hits = [...bar(0.5, 8), ...odd, ...bar(4.5, 8).map((h) => ({ ...h, time: h.time + 0.012 }))];
+  test("are told by number, and stay as they were played while those around them are moved", () => {
+    const { sections, tighten } = playing(hits);
+    expect(unsureBars(hits, tempo, tighten, sections).map((b) => b.bar)).toEqual([2]);
+    const moves = planMoves(hits, tempo, tighten, sections);
+    const within = (from: number, to: number) =>
+      moves.filter((m) => m.group.time > from && m.group.time < to);
+    expect(within(2.4, 4.4).every((m) => m.shift === 0)).toBe(true);
+    expect(within(4.45, 6.5).every((m) => Math.abs(m.shift + 0.012) < 1e-6)).toBe(true);
+  });
+  test("need some strokes to tell: three loose ones in a bar are moved", () => {
+    const few = odd.slice(0, 3);
+    expect(unsureBars(few, tempo, full)).toEqual([]);
+    expect(unsureBars(few, null, full)).toEqual([]);
   });
 });
 

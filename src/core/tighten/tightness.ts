@@ -1,7 +1,7 @@
 import { editedTime } from "../engine/timeline";
 import { nearestLine } from "../grid/lines";
 import type { Edit, Hit, Section, Tempo, TightenSettings } from "../song/song";
-import { settingsAt } from "./moves";
+import { settingsAt } from "./settingsAt";
 
 export interface Tightness {
   /** Spread (root mean square) of the leading drums' main strokes around the grid, s. */

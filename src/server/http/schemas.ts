@@ -156,6 +156,12 @@ const operations: Record<Exclude<Operation["op"], "addMics">, Joi.ObjectSchema> 
     params: paramValues,
     bySection: Joi.object().pattern(sectionId, paramValues).max(500),
   }),
+  renamePieces: Joi.object({
+    names: Joi.object()
+      .pattern(Joi.valid(...pieces), Joi.valid(...pieces))
+      .min(1)
+      .required(),
+  }),
   setSends: Joi.object({ mic: id, sends: Joi.array().items(send).max(32).required() }),
   removeMics: Joi.object({ mics: Joi.array().items(Joi.string().max(80)).min(1).max(64).required() }),
   several: Joi.object({ operations: Joi.array().items(Joi.custom(checkOperation)).max(2000).required() }),
@@ -222,6 +228,7 @@ export const taskSchema = Joi.object<{ kind: TaskKind; options: object }>({
     format: Joi.valid("wav16", "wav24", "wav32f", "flac"),
     mics: Joi.array().items(Joi.string().max(80)).min(1).max(64),
     label: Joi.string().trim().min(1).max(200),
+    labels: Joi.boolean(),
     version: Joi.number().integer().min(0),
     values: Joi.object({ tempo: tempo.allow(null), tighten, hits, detection }).min(1),
   })

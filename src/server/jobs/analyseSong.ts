@@ -1,10 +1,12 @@
 import { analyseKit, type KitAnalysis } from "../../core/gather/analyseKit";
 import { measureBleed } from "../../core/bleed/measureBleed";
-import { gatherFacts } from "../../core/gather/facts";
+import { gatherFacts, measureAgain } from "../../core/gather/facts";
+import { relabelledSince } from "../../core/gather/factsNow";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
-import { applyOperation } from "../../core/song/operations";
-import type { Mic } from "../../core/song/song";
+import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
+import { isHeardOtherwise, relabel } from "../../core/song/relabel";
+import type { Mic, Song } from "../../core/song/song";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { inTransaction, pool } from "../db/pool";
@@ -12,8 +14,40 @@ import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError } from "../errors";
 import { changeLocked } from "../useCases/editSong";
 
+/**
+ * Measures what new labels change: single mics anew where drums are only called otherwise, everything where a drum has
+ * another main mic.
+ */
+export async function followLabels(songId: string, progress: (share: number) => void): Promise<void> {
+  const row = await findSong(pool(), songId);
+  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  const { document, facts } = row;
+  if (!facts || isHeardOtherwise(document)) return analyseSong(songId, progress, "Follow the labels");
+  const changed = relabelledSince(document, facts);
+  if (changed.length === 0) return;
+  const rows = await audioOfMics(pool(), songId, document);
+  const threads = analysisThreads();
+  try {
+    const audioOf = (mic: Mic) => readWhole(pool(), rows[document.mics.indexOf(mic)]!);
+    const measured = await measureAgain(document, changed, audioOf, facts, threads.run);
+    await inTransaction(async (db) => {
+      const now = await lockSong(db, songId);
+      // Labelled once more meanwhile: that will be followed in its turn.
+      if (now && relabelledSince(now.document, measured).length === 0)
+        await updateFacts(db, songId, measured);
+    });
+  } finally {
+    threads.close();
+  }
+  progress(1);
+}
+
 /** Analyses a song's mics and writes what was found into the song, as one operation that can be undone. */
-export async function analyseSong(songId: string, progress: (share: number) => void): Promise<void> {
+export async function analyseSong(
+  songId: string,
+  progress: (share: number) => void,
+  label = "Analyse the kit",
+): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const { mics, sampleRate } = row.document;
@@ -36,7 +70,9 @@ export async function analyseSong(songId: string, progress: (share: number) => v
       progress: (share) => progress(0.15 + 0.6 * share),
       run: threads.run,
     });
-    await takeAnalysed(songId, mics, audio, analysis, threads, (share) => progress(0.75 + 0.25 * share));
+    await takeAnalysed(songId, label, mics, audio, analysis, threads, (share) =>
+      progress(0.75 + 0.25 * share),
+    );
   } finally {
     threads.close();
   }
@@ -46,6 +82,7 @@ export async function analyseSong(songId: string, progress: (share: number) => v
 /** Writes into the song what was found, and stores what the proposals need. */
 async function takeAnalysed(
   songId: string,
+  label: string,
   mics: readonly Mic[],
   audio: readonly Float32Array[][],
   analysis: KitAnalysis,
@@ -60,7 +97,23 @@ async function takeAnalysed(
   await inTransaction(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
-    await changeLocked(db, now, "Analyse the kit", takeAnalysis(now.document, analysis, bleed));
+    await changeLocked(
+      db,
+      now,
+      label,
+      labelsKept(now.document, mics, takeAnalysis(now.document, analysis, bleed)),
+    );
     await updateFacts(db, songId, facts);
   });
+}
+
+/** An analysis with what was labelled by hand while it ran on top of it. */
+function labelsKept(now: Song, mics: readonly Mic[], taken: Operation): Operation {
+  const operations = [taken];
+  for (const { id, piece, place } of now.mics) {
+    const was = mics.find((m) => m.id === id);
+    if (was && (was.piece !== piece || was.place !== place))
+      operations.push(...relabel(applyAll(now, operations), [id], { piece, place }));
+  }
+  return { op: "several", operations };
 }

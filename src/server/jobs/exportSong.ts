@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
 import { cutsOf, reachOf } from "../../core/engine/cuts";
 import { isTaken } from "../../core/gather/decided";
+import { factsNow } from "../../core/gather/factsNow";
 import { noFacts, type Facts } from "../../core/gather/proposal";
 import { proposeStep } from "../../core/gather/propose";
 import { measureAudio, type Measurement } from "../../core/measure/measureAudio";
@@ -81,7 +82,7 @@ export async function exportSong(
     const kit = measureAudio(mix, song.sampleRate);
     progress(0.9);
     const report = join(folder, "report.html");
-    writeFileSync(report, reportOf(song, { ...noFacts, ...row.facts }, kit));
+    writeFileSync(report, reportOf(song, factsNow(row.document, row.facts ?? noFacts), kit));
     paths.push(report);
     return await inTransaction(async (db) => {
       const files: ExportedFile[] = [];

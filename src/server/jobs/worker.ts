@@ -2,7 +2,7 @@ import { pool } from "../db/pool";
 import { beatTask, claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
 import { AppError } from "../errors";
 import { log } from "../log";
-import { analyseSong } from "./analyseSong";
+import { analyseSong, followLabels } from "./analyseSong";
 import { correctClocks } from "./correctClock";
 import { exportSong } from "./exportSong";
 import { tightenSong, type TightenOptions } from "./tightenSong";
@@ -32,7 +32,7 @@ class Pulse {
 
 async function run(task: TaskRow, report: (share: number) => void): Promise<object | null> {
   if (task.kind === "analyse") {
-    await analyseSong(task.songId, report);
+    await ("labels" in task.options ? followLabels : analyseSong)(task.songId, report);
     return null;
   }
   if (task.kind === "clock") {

@@ -1,5 +1,6 @@
 import { judgedFrom, judgedSeconds, type WaysAnswer } from "../../core/clean/judgeWays";
 import { treatmentsOf, type Treatment } from "../../core/clean/treatments";
+import { factsNow } from "../../core/gather/factsNow";
 import { noFacts } from "../../core/gather/proposal";
 import { analysisThreads } from "../analysis/threads";
 import { audioOfMics, readStretch } from "../audio/songAudio";
@@ -18,7 +19,7 @@ export async function judgeCleaning(songId: string, mic: string): Promise<Judged
   const song = row.document;
   const found = song.mics.find((m) => m.id === mic);
   if (!found) throw new AppError("not_found", "There is no such mic in this song.");
-  const ways = treatmentsOf(song, found, { ...noFacts, ...row.facts });
+  const ways = treatmentsOf(song, found, factsNow(row.document, row.facts ?? noFacts));
   const placed = await audioOfMics(pool(), songId, song);
   const from = Math.round(judgedFrom(song, found.piece) * song.sampleRate);
   const frames = Math.min(song.frames - from, Math.round(judgedSeconds * song.sampleRate));

@@ -5,6 +5,7 @@ import { Trash } from "react-bootstrap-icons";
 import { processorOf } from "../../core/song/create";
 import { processorType } from "../../core/processors";
 import type { NumberParam } from "../../core/params";
+import { askBelow } from "../../core/gather/labelQuestions";
 import { describeFaults } from "../../core/gather/faults";
 import { clockLeft, type Facts } from "../../core/gather/proposal";
 import { pieces, places, type Mic, type Piece, type Place, type Song } from "../../core/song/song";
@@ -100,7 +101,7 @@ function Row({ mic: m, marked, mark, label }: RowProps) {
           ))}
         </Form.Select>
       </td>
-      <td className={`sure ${m.sure < 0.6 ? "unsure" : ""}`}>
+      <td className={`sure ${m.sure < askBelow ? "unsure" : ""}`}>
         {m.sure === 1 ? "by hand" : `${Math.round(100 * m.sure)} %`}
       </td>
       <td className="number">{decibels(m.peakDbfs)} dBFS</td>
@@ -179,6 +180,7 @@ export function MicTable() {
     if (by !== undefined) step(by);
     else if (event.key === "a" && (event.ctrlKey || event.metaKey)) setMarked(mics.map((m) => m.id));
     else if (event.key === "Escape") setMarked([]);
+    else if (event.key === "Enter") labelMics(rows, {});
     else if (event.key === "Shift") return;
     else if (event.ctrlKey || event.metaKey || event.altKey || !labelByKey(event)) return;
     event.preventDefault();
@@ -193,11 +195,13 @@ export function MicTable() {
       )}
       <details className="hint">
         <summary>Two keys label the chosen file: Shift and the drum, then the place</summary>
-        {said(pieceKeys, pieceNames, "Shift ")}. Then {said(placeKeys, placeNames, "")}.
+        {said(pieceKeys, pieceNames, "Shift ")}. Then {said(placeKeys, placeNames, "")}. Enter says that the
+        label is right; A plays the file alone.
       </details>
       <div
         tabIndex={0}
         role="group"
+        data-label-keys={drumSaid ? "place" : "drum"}
         aria-label="Files: arrow keys choose, Ctrl A marks all, two keys label: Shift and the drum, then the place"
         onKeyDown={onKey}
       >

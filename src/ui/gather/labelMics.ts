@@ -1,5 +1,4 @@
-import type { Operation } from "../../core/song/operations";
-import { followLabel } from "../../core/song/relabel";
+import { relabel } from "../../core/song/relabel";
 import type { Piece, Place } from "../../core/song/song";
 import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
@@ -7,19 +6,29 @@ import { useSong } from "../shared/songStore";
 /** Kind of data under which a file of the table is dragged. */
 export const micDrag = "application/x-jubo-mic";
 
-/** Labels files by hand, several as one change. */
+/** After the last of several labels in a row, ms. */
+const settled = 1500;
+let timer: ReturnType<typeof setTimeout> | undefined;
+
+/** Lets the server measure what new labels change: a mic or two, or all strokes where drums have other mics now. */
+function followSoon(id: string): void {
+  clearTimeout(timer);
+  timer = setTimeout(() => {
+    const state = useSong.getState();
+    if (state.id !== id || !state.analysed) return;
+    if (state.task?.state === "running" || state.task?.state === "waiting") followSoon(id);
+    else void state.run("analyse", { labels: true });
+  }, settled);
+}
+
+/** Labels files by hand, several as one change; what was found of them follows. */
 export function labelMics(ids: readonly string[], values: { piece?: Piece; place?: Place }): void {
-  const { song, change } = useSong.getState();
+  const { song, id, change } = useSong.getState();
   const mics = song?.mics.filter((m) => ids.includes(m.id)) ?? [];
-  if (mics.length === 0) return;
+  if (!song || mics.length === 0) return;
   const what = mics.length === 1 ? shortName(mics[0]!.file) : `${mics.length} files`;
-  change(`Label ${what}`, {
-    op: "several",
-    operations: mics.flatMap((m): Operation[] => [
-      ...followLabel(m, values),
-      { op: "setMic", mic: m.id, values: { ...values, sure: 1 } },
-    ]),
-  });
+  change(`Label ${what}`, { op: "several", operations: relabel(song, ids, values) });
+  if (values.piece || values.place) followSoon(id);
 }
 
 /** Keys that say which drum a file is, in the list of files; shown beside it. */

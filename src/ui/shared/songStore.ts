@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { factsNow } from "../../core/gather/factsNow";
 import { noFacts, type Facts } from "../../core/gather/proposal";
 import { applyAll, applyOperation, keepsStructure, type Operation } from "../../core/song/operations";
 import type { Piece, Song, Step } from "../../core/song/song";
@@ -13,7 +14,9 @@ interface Waiting {
 export interface SongState {
   readonly id: string;
   readonly song: Song | null;
+  /** As the song calls its drums now; `measured` as the server stored them. */
   readonly facts: Facts;
+  readonly measured: Facts;
   readonly analysed: boolean;
   readonly undo: string | null;
   readonly redo: string | null;
@@ -62,9 +65,11 @@ export const useSong = create<SongState>()((set, get) => {
       opened.song,
       waiting.map((w) => w.operation),
     );
+    const measured = { ...noFacts, ...opened.facts };
     set({
       song,
-      facts: { ...noFacts, ...opened.facts },
+      measured,
+      facts: factsNow(song, measured),
       analysed: opened.facts !== null,
       undo: opened.undo,
       redo: opened.redo,
@@ -134,6 +139,7 @@ export const useSong = create<SongState>()((set, get) => {
     id: "",
     song: null,
     facts: noFacts,
+    measured: noFacts,
     analysed: false,
     undo: null,
     redo: null,
@@ -181,7 +187,8 @@ export const useSong = create<SongState>()((set, get) => {
       const changed = applyOperation(song, operation).song;
       // The ears come first: what draws the page may take a while.
       if (keepsStructure(operation)) playback.change(changed, operation);
-      set({ song: changed });
+      const labelled = song.mics.some((m, i) => m.piece !== changed.mics[i]?.piece);
+      set(labelled ? { song: changed, facts: factsNow(changed, get().measured) } : { song: changed });
       if (!keepsStructure(operation)) playback.take(changed);
     },
     history: (direction) =>

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import type { Proposal } from "../../core/gather/proposal";
+import { labelQuestions } from "../../core/gather/labelQuestions";
 import { isDecided } from "../../core/gather/decided";
 import { proposeStep } from "../../core/gather/propose";
 import { steps, type Step } from "../../core/song/song";
@@ -25,6 +26,7 @@ export function useOpenCounts(): Readonly<Record<Step, number>> {
     const count = (step: Step) =>
       song && analysed ? proposeStep(song, facts, step).filter((p) => !isDecided(song, p)).length : 0;
     const counts = Object.fromEntries(steps.map((s) => [s, count(s)])) as Record<Step, number>;
+    if (song && analysed) counts.gather += labelQuestions(song).length;
     if (song && analysed && song.tempo && song.tighten.strength === 0 && song.edits.length === 0)
       counts.tighten = 1;
     return counts;

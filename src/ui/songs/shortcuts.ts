@@ -3,6 +3,7 @@ import { flipMic, nudgeMic, nudges } from "../align/moves";
 import { toggleCompare, toggleDifference } from "../compare/compareStore";
 import { listenWays, toggleWay } from "../compare/ListenMenu";
 import { pieceNames } from "../shared/format";
+import { hearAlone } from "../shared/hear";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { jumpToHit, playStrokes, toggleLoop } from "../songLine/actions";
@@ -60,6 +61,7 @@ export const shortcuts: readonly Shortcut[] = [
   { keys: "C", does: "Compare: with or without", fits: plain("c"), act: toggleCompare },
   { keys: "S", does: "Solo the chosen mic", fits: (e) => plain("s")(e) && !e.shiftKey, act: () => switchMic("soloed") },
   { keys: "Shift S", does: "Solo the chosen drum, all its mics; rooms and parallel paths stay with it", fits: (e) => plain("s")(e) && e.shiftKey, act: soloDrum },
+  { keys: "A", does: "Hear the chosen mic alone for some seconds, whatever it is", fits: plain("a"), act: () => hearAlone(useSong.getState().mic) },
   { keys: "M", does: "Mute the chosen mic", fits: plain("m"), act: () => switchMic("muted") },
   { keys: "P", does: "Align: turn the chosen mic over", fits: (e) => plain("p")(e) && aligning(), act: flipMic },
   ...nudges.map((n, i) => ({ keys: n.keys, does: `Align: move the chosen mic by ${n.does}, earlier or later`, fits: (e: KeyboardEvent) => (e.code === "Comma" || e.code === "Period") && e.shiftKey === (i === 1) && e.altKey === (i === 2) && !e.ctrlKey && !e.metaKey && aligning(), act: (e: KeyboardEvent) => nudgeMic((e.code === "Comma" ? -1 : 1) * n.frames()) })),

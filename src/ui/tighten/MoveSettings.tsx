@@ -11,6 +11,7 @@ import {
   type TightenSettings,
 } from "../../core/song/song";
 import { riskOfAlone, seamsOfDrum } from "../../core/tighten/alone";
+import { unsureBars } from "../../core/tighten/unsureBars";
 import { useSong } from "../shared/songStore";
 import { pieceNames } from "../shared/format";
 import { ParamField } from "../shared/ParamField";
@@ -90,6 +91,10 @@ export function MoveSettings({ song, settings, store }: Props) {
     done: boolean,
   ) =>
     store(chosen ? { bySection: { ...settings.bySection, [chosen.id]: { ...own, ...next } } } : next, done);
+  const unsure = useMemo(
+    () => unsureBars(song.hits, song.tempo, settings, song.sections),
+    [song.hits, song.tempo, settings, song.sections],
+  );
   const pieces = drumPieces.filter((p) => song.hits.some((h) => h.piece === p));
   const field = (spec: typeof strengthSpec, value: number, take: (v: number, done: boolean) => void) => (
     <ParamField
@@ -106,6 +111,12 @@ export function MoveSettings({ song, settings, store }: Props) {
           <h3>Move to the grid</h3>
           <SectionPicker differs={Object.keys(settings.bySection)} />
         </header>
+        {unsure.length > 0 && (
+          <p className="warn" role="status">
+            {unsure.length === 1 ? "Bar" : "Bars"} {unsure.map((b) => b.bar).join(", ")}: the strokes fit no
+            line of the grid, so they stay as played. Correct the beats or choose another grid.
+          </p>
+        )}
         {field(strengthSpec, 100 * here.strength, (v, done) => set({ strength: v / 100 }, done))}
         <div className="param">
           <label htmlFor="grid">Grid</label>

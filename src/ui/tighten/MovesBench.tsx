@@ -13,7 +13,7 @@ import {
 } from "../../core/song/song";
 import { feelByDrum, findFills } from "../../core/tighten/playing";
 import { planEdits } from "../../core/tighten/planEdits";
-import { settingsAt } from "../../core/tighten/moves";
+import { settingsAt } from "../../core/tighten/settingsAt";
 import { leadingStrokes, measureTightness } from "../../core/tighten/tightness";
 import { pieceNames, signed } from "../shared/format";
 import { Nothing } from "../shared/Nothing";

@@ -66,6 +66,8 @@ export class StrokePrints {
   /** Loudness of every source at every instant, [instant][source]. */
   loudness: Float64Array[] = [];
   readonly fresh: readonly boolean[];
+  /** Rows of the overheads. */
+  readonly overheads: readonly number[];
   /** Energy of every piece's loud strokes in its own row. */
   readonly loud: readonly number[];
 
@@ -85,6 +87,7 @@ export class StrokePrints {
         this.weights[i * bands + b] = r.main ? 1 : r.piece < 0 ? 0.4 : 0.6;
       }),
     );
+    this.overheads = rows.flatMap((r, n) => (r.piece < 0 ? [n] : []));
     rows.forEach((r, n) => r.main && this.foundIn.set(pieces[r.piece]!, n));
     this.loud = pieces.map((piece) => {
       const sorted = instants.map((_, i) => this.level(i, piece)).sort((x, y) => y - x);
@@ -117,6 +120,10 @@ export class StrokePrints {
     this.solve(stepsAtLast);
   }
 
+  /** What stands for all cymbals without a mic together; undefined: there is nothing of that kind. */
+  get far(): Source | undefined {
+    return this.sources.find((source) => this.missing.includes(source));
+  }
   /** Row in which a source is found: its main mic, or the first overhead for what has none; -1: there is none. */
   rowOf(source: Source): number {
     return this.foundIn.get(source) ?? -1;
@@ -138,7 +145,7 @@ export class StrokePrints {
 
   private findFresh(): boolean[] {
     const { hop } = this.rows[0]!.energies;
-    const overheads = this.missing.length === 0 ? [] : this.rows.flatMap((r, n) => (r.piece < 0 ? [n] : []));
+    const overheads = this.missing.length === 0 ? [] : this.overheads;
     const bright = overheads.map((row) => {
       const levels = this.instants.map((_, i) => decibels(this.own(i, row)[4]! + this.own(i, row)[5]!));
       const loud = [...levels].sort((a, b) => b - a)[3] ?? 0;
@@ -316,7 +323,7 @@ export class StrokePrints {
 
   /** Cymbals without a mic: what only the overheads hear, as one source named after the first of them. */
   private learnFar(): void {
-    const overheads = this.rows.flatMap((r, n) => (r.piece < 0 ? [n] : []));
+    const { overheads } = this;
     const piece = this.missing[0];
     if (overheads.length === 0 || !piece) return;
     const over = (i: number, row: number, predicted: Float64Array) =>

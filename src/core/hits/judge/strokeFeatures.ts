@@ -2,11 +2,13 @@ import { isShell, type Piece } from "../../song/song";
 import { bands } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
 import { bestMean, decibels, type Source, type StrokePrints } from "./prints";
+import { ringing, ringNames } from "./ringing";
 
 /** What speaks for and against a stroke at an instant, in the order of the values. */
 export const featureNames = [
   "level", "loudness", "excess", "over0", "over1", "over2", "over3", "over4", "over5", "best3", "fourth", "share", "gainOwn",
   "gainOther", "misfit", "before", "lately", "behind", "lead", "kick", "snare", "toms", "cymbals", "inOverheads", "second", "fresh", "rhythm", "alone",
+  ...ringNames,
 ] as const; // prettier-ignore
 export const featureCount = featureNames.length;
 const rhythmAt = featureNames.indexOf("rhythm");
@@ -34,6 +36,13 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
   const strong = [...acts].sort((a, b) => b - a)[5] ?? 0;
   const { hop } = rows[row]!.energies;
   const print = k < 0 ? null : prints.prints[k]!;
+  const silent = ringNames.map(() => 0);
+  const rings = (i: number): number[] => {
+    if (!isCymbal(source)) return silent;
+    const loudestFar = (n: number) => prints.own(i, n)[4]! + prints.own(i, n)[5]!;
+    const heardIn = pieces.includes(source) ? row : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a)); // prettier-ignore
+    return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
+  };
   return instants.map((instant, i) => {
     const { heard } = instant;
     const a = acts[i]!;
@@ -98,6 +107,7 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
       prints.fresh[i] ? 1 : 0,
       0,
       0,
+      ...rings(i),
     ]);
   });
 }

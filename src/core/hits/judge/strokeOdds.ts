@@ -1,13 +1,13 @@
 import { isCymbal } from "../ownBands";
 import type { Source, StrokePrints } from "./prints";
-import { addRhythm, strokeFeatures } from "./strokeFeatures";
+import { addRhythm } from "./strokeFeatures";
 import weights from "./strokeWeights.json";
 
-/** Sources that are judged alike. */
-export type Family = "kick" | "snare" | "tom" | "hat" | "cymbal" | "far";
-export const families: readonly Family[] = ["kick", "snare", "tom", "hat", "cymbal", "far"];
+/** Sources that are judged alike; cymbals without a mic of their own each by how the overheads hear them. */
+export type Family = "kick" | "snare" | "tom" | "hat" | "cymbal" | "farHat" | "farRide" | "farCrash";
+export const families: readonly Family[] = ["kick", "snare", "tom", "hat", "cymbal", "farHat", "farRide", "farCrash"]; // prettier-ignore
 export const familyOf = (source: Source, hasMic: boolean): Family => {
-  if (!hasMic) return "far";
+  if (!hasMic) return source === "hat" ? "farHat" : source === "crash" ? "farCrash" : "farRide";
   if (source === "kick" || source === "snare" || source === "hat") return source;
   return isCymbal(source) ? "cymbal" : "tom";
 };
@@ -39,19 +39,19 @@ export const probability = (odds: number): number => 1 / (1 + Math.exp(-odds));
 const models = weights as unknown as Readonly<Record<Family, StrokeModel>>;
 
 /**
- * Odds (natural logarithm) that a source is struck at every instant.
+ * Odds (natural logarithm) that a piece is struck at every instant.
+ * Shape   features of the piece's source, a row an instant (strokeFeatures); their rhythm is filled in.
  * Source  additive logistic regression on what the prints explain, fitted by tools/trainStrokes.ts; weights and their origin in
  *         strokeWeights.json.
  */
 export function strokeOdds(
   prints: StrokePrints,
-  source: Source,
+  piece: Source,
+  features: readonly Float64Array[],
   by: Readonly<Record<Family, StrokeModel>> = models,
 ): Float64Array {
-  // prettier-ignore
-  const { first, second } = by[familyOf(source, prints.pieces.includes(source))];
+  const { first, second } = by[familyOf(piece, prints.pieces.includes(piece))];
   const { hop } = prints.rows[0]!.energies;
-  const features = strokeFeatures(prints, source);
   const times = prints.instants.map((x) => x.column * hop);
   addRhythm(features, times, features.map((f) => probability(logOdds(first, f)))); // prettier-ignore
   return Float64Array.from(features, (f) => logOdds(second, f));
