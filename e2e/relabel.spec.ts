@@ -22,7 +22,7 @@ const openFiles = async (page: Page) => {
   await expect(page.getByRole("group", { name: /^Files/ })).toBeVisible();
 };
 const press = async (page: Page, file: string, ...keys: string[]) => {
-  await page.getByRole("cell", { name: file.replace(/\.wav$/, "") }).click();
+  await page.getByTitle(`${file}, `).click();
   await page.getByRole("group", { name: /^Files/ }).focus();
   for (const key of keys) await page.keyboard.press(key);
 };

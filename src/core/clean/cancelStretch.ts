@@ -15,8 +15,10 @@ export function cancelStretch(
   stretch: readonly (readonly Float32Array[])[],
   from: number,
 ): Float32Array[][] {
-  const stage = new CancelStage(song);
-  stage.update(song, new SectionMap(song.sections, song.sampleRate));
+  // As recorded: what was cut since lies elsewhere in the song, not here.
+  const uncut = { ...song, edits: [], mics: song.mics.map((m) => ({ ...m, ownEdits: [] })) };
+  const stage = new CancelStage(uncut);
+  stage.update(uncut, new SectionMap(song.sections, song.sampleRate));
   stage.reset(from);
   const { latency } = stage;
   const frames = stretch[0]?.[0]?.length ?? 0;

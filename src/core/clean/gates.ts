@@ -31,7 +31,7 @@ const gateUse: Partial<Record<Piece, GateUse>> = {
  */
 const tomBehindCancel: GateUse = { range: 40, share: 0, hold: 1, release: 0.3 };
 const behindCancel: Partial<Record<Piece, GateUse>> = {
-  kick: { range: 12, share: 1.3, hold: 0.3, release: 0.15 },
+  kick: { range: 30, share: 1.3, hold: 0.3, release: 0.15 },
   tom1: tomBehindCancel,
   tom2: tomBehindCancel,
   tom3: tomBehindCancel,

@@ -19,7 +19,7 @@ describe("how mics are cleaned by proposal", () => {
     const { song: taken } = applyOperation(song, proposal.operation);
     const mic = taken.mics[0]!;
     expect(processorOf(mic, "cancel").on).toBe(true);
-    expect(processorOf(mic, "gate")).toMatchObject({ on: true, params: { opens: "both", range: 12 } });
+    expect(processorOf(mic, "gate")).toMatchObject({ on: true, params: { opens: "both", range: 30 } });
     const threshold = processorOf(mic, "gate").params["threshold"] as number;
     expect(threshold).toBeGreaterThanOrEqual(-22);
     expect(threshold).toBeLessThan(-5);
@@ -47,6 +47,15 @@ describe("how mics are cleaned by proposal", () => {
       expect(on).toEqual([way.cancel, way.gate !== null, way.dynamicEq !== null]);
       expect(applyOperation(taken, inverse).song).toEqual(song);
     }
+  });
+  test("judged by what it does, a kick may do without the gate, or without any cleaning", () => {
+    const verdict = { bleedDb: -9, strokesDb: 0, ghostsKept: 0, ghosts: 0, sustainDb: 0, decay: null };
+    const judged = (way: "gated" | "cancelled" | "none") =>
+      proposeClean(song, { ...facts, cleaning: { kick: { way, verdict } } }).find((p) => p.owner === "kick");
+    const gateOf = (way: "gated" | "cancelled") =>
+      processorOf(applyOperation(song, judged(way)!.operation).song.mics[0]!, "gate").on;
+    expect([gateOf("gated"), gateOf("cancelled")]).toEqual([true, false]);
+    expect(judged("none")).toBeUndefined();
   });
   test("drums without strokes, and far mics, have no proposal", () => {
     expect(proposeClean(song, noFacts)).toEqual([]);

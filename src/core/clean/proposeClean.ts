@@ -64,7 +64,9 @@ function proposeShells(song: Song, facts: Facts): Proposal[] {
     if (m.silent || m.unplayed || !isShell(m.piece) || !levels || !alone) return [];
     const strokes = levels.hits.length + levels.ghosts.length;
     const others = othersHeard(song, m);
-    const gate = others > 0 ? gateBehindCancel(facts, m) : alone;
+    const judged = others > 0 ? facts.cleaning[m.id]?.way : undefined;
+    if (judged === "none") return [];
+    const gate = others === 0 ? alone : judged === "cancelled" ? null : gateBehindCancel(facts, m);
     const way: Treatment = { id: "cancel", cancel: others > 0, gate: gate?.params ?? null, dynamicEq: null };
     return [
       {

@@ -21,6 +21,10 @@ const switchFrames = 256;
 const strokeLasts = 0.08;
 /** Share of the decibels that are taken under a drum's own strokes. */
 const takenUnderStrokes = 0.1;
+/** From so long behind a stroke on, s, what is left of it is worth less than calm: more is taken than the share of the others. */
+const strokeFades = 0.15;
+/** Over-subtraction of what is taken then, in dB (Berouti, Schwartz, Makhoul, ICASSP 1979); a snare has ghost notes. */
+const takenAtRest = (piece: Piece): number => (piece === "snare" ? 1.5 : 2);
 /** How long a shell may sound after a stroke, s. */
 const soundsFor = (piece: Piece): number => (piece === "kick" || piece === "snare" ? 0.5 : 1);
 /** The lowest band is let go so many times slower than the highest. */
@@ -90,8 +94,8 @@ export class CancelStage {
   private powers: readonly Float64Array[] = [];
   private gains: readonly Float64Array[] = [];
   private sounds = new Uint8Array(0);
-  /** 1: a stroke of the source falls into the look or just before it. */
-  private struck = new Uint8Array(0);
+  /** By source: power to which its gains are taken. */
+  private exponents = new Float64Array(0);
   private strokes: readonly Float64Array[] = [];
   private bleed: Song["bleed"] | null = null;
   private heard: Song | null = null;
@@ -198,7 +202,7 @@ export class CancelStage {
     this.powers = this.hearings.map((h) => h.powers);
     this.gains = this.hearings.map((h) => h.gains);
     this.sounds = new Uint8Array(separation.sources.length);
-    this.struck = new Uint8Array(separation.sources.length);
+    this.exponents = new Float64Array(separation.sources.length).fill(1);
     this.done = Infinity;
     for (const t of this.treated) {
       const own = observers.flatMap((o, i) => (o.mic === t.mic && o.own >= 0 ? [i] : []));
@@ -304,8 +308,13 @@ export class CancelStage {
     for (let k = 0; k < sources.length; k++) {
       const reach = soundsFor(sources[k]!) * this.sampleRate;
       const last = lastBefore(this.strokes[k]!, end);
-      this.struck[k] =
-        last >= 0 && this.strokes[k]![last]! > end - this.size - strokeLasts * this.sampleRate ? 1 : 0;
+      const ago = last < 0 ? Infinity : (end - this.size - this.strokes[k]![last]!) / this.sampleRate;
+      this.exponents[k] =
+        ago < strokeLasts
+          ? takenUnderStrokes
+          : ago < strokeFades || !shells[k]
+            ? 1
+            : takenAtRest(sources[k]!);
       this.sounds[k] = !shells[k] || (last >= 0 && this.strokes[k]![last]! > end - this.size - reach) ? 1 : 0;
     }
   }
@@ -318,19 +327,19 @@ export class CancelStage {
       if (this.done < heard) this.listen(this.done);
       else if (this.done === heard) {
         this.separation!.gains(this.powers, this.sounds, this.gains);
-        this.spareStrokes();
+        this.weigh();
       } else if (this.done >= heard + unitsToTell) {
         const t = this.treated[this.done - heard - unitsToTell];
         if (t && this.works(t)) this.make(t);
       }
     }
   }
-  /** A drum's own stroke is worth more than the bleed under it: of what would be taken there in dB only a tenth is. */
-  private spareStrokes(): void {
+  /** A drum's own stroke is worth more than the bleed under it: of what would be taken there in dB only a tenth is; at rest more. */
+  private weigh(): void {
     this.separation!.observers.forEach(({ own }, m) => {
-      if (own < 0 || !this.struck[own]) return;
+      if (own < 0 || this.exponents[own] === 1) return;
       const gains = this.gains[m]!;
-      for (let b = 0; b < bleedBands; b++) gains[b] = gains[b]! ** takenUnderStrokes;
+      for (let b = 0; b < bleedBands; b++) gains[b] = gains[b]! ** this.exponents[own]!;
     });
   }
   private listen(observer: number): void {

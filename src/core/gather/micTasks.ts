@@ -1,4 +1,5 @@
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { judgeKit, type CleaningAsk, type CleaningChoice } from "../clean/judgeKit";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { findFaults, type Faults } from "./faults";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
@@ -8,6 +9,7 @@ export interface MicTasks {
   energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
   facts: { ask: MicFactsAsk; answer: MicFacts };
   ways: { ask: WaysAsk; answer: WaysAnswer };
+  cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
 }
 export type MicTask = keyof MicTasks;
@@ -19,6 +21,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     return bandEnergies(audio, sampleRate);
   }
   if (kind === "ways") return judgeWays(ask as WaysAsk);
+  if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {
     const { channels, sampleRate } = ask as MicTasks["faults"]["ask"];
     return findFaults(channels, sampleRate);

@@ -1,4 +1,5 @@
 import type { LayerTiming } from "../align/layer";
+import type { CleaningChoice } from "../clean/judgeKit";
 import type { Tails } from "../clean/tails";
 import type { PieceEvents } from "../hits/events";
 import type { Operation } from "../song/operations";
@@ -63,6 +64,8 @@ export interface Facts {
   readonly loudness: Readonly<Record<string, number>>;
   /** By mic id of a layer whose strokes stray against its drum: by how much each. */
   readonly layers: Readonly<Record<string, LayerTiming & { readonly delay: number }>>;
+  /** By mic id of a shell: how it is best cleaned, judged by what that does to it. */
+  readonly cleaning: Readonly<Record<string, CleaningChoice>>;
   /** By mic id: the labels by which all this was measured. */
   readonly labels: MicLabels;
   /** By drum with a mic of its own: what happens in that mic, as far as it may be a stroke. */
@@ -82,6 +85,7 @@ export const noFacts: Facts = {
   pans: {},
   loudness: {},
   layers: {},
+  cleaning: {},
   labels: {},
   events: {},
 };

@@ -1,4 +1,5 @@
 import { analyseKit, type KitAnalysis } from "../../core/gather/analyseKit";
+import { cleaningAsk } from "../../core/clean/judgeKit";
 import { measureBleed } from "../../core/bleed/measureBleed";
 import { gatherFacts, measureAgain } from "../../core/gather/facts";
 import { relabelledSince } from "../../core/gather/factsNow";
@@ -94,6 +95,8 @@ async function takeAnalysed(
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song.mics;
   const bleed = measureBleed(labelled, audio, analysis.hits, analysis.sampleRate);
   const facts = await gatherFacts(labelled, audio, analysis, run, (count) => progress(count / mics.length));
+  const heard = applyOperation(plain, takeAnalysis(plain, analysis, bleed)).song;
+  const [cleaning] = await run("cleaning", [cleaningAsk(heard, facts, audio)]);
   await inTransaction(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
@@ -103,7 +106,7 @@ async function takeAnalysed(
       label,
       labelsKept(now.document, mics, takeAnalysis(now.document, analysis, bleed)),
     );
-    await updateFacts(db, songId, facts);
+    await updateFacts(db, songId, { ...facts, cleaning: cleaning! });
   });
 }
 

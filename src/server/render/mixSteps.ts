@@ -1,6 +1,7 @@
 import { measureBleed } from "../../core/bleed/measureBleed";
 import { placed } from "../../core/engine/timeline";
 import { analyseKit, type KitAnalysis, type RecordedMic } from "../../core/gather/analyseKit";
+import { cleaningAsk } from "../../core/clean/judgeKit";
 import { gatherFacts } from "../../core/gather/facts";
 import type { Facts, Proposal } from "../../core/gather/proposal";
 import { proposeStep } from "../../core/gather/propose";
@@ -143,8 +144,11 @@ async function mixWith(
   const audio = mics.map((m) => placed(m.channels, m.start ?? 0));
   const bleed = measureBleed(song.mics, audio, song.hits, sampleRate);
   song = applyOperation(song, { op: "setSong", values: { bleed } }).song;
-  const facts = await gatherFacts(song.mics, audio, analysis, run);
+  const gathered = await gatherFacts(song.mics, audio, analysis, run);
   const last = steps.indexOf(options.through);
+  const judged =
+    last < steps.indexOf("clean") ? [] : await run("cleaning", [cleaningAsk(song, gathered, audio)]);
+  const facts = { ...gathered, cleaning: judged[0] ?? {} };
   const taken: Proposal[] = [];
   let tightness: Tightness | null = null;
   for (const step of steps.slice(0, last + 1)) {

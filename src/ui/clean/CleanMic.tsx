@@ -5,7 +5,7 @@ import type { Proposal } from "../../core/gather/proposal";
 import type { DynamicBand } from "../../core/processors/dynamicEq";
 import { processorOf } from "../../core/song/create";
 import type { Mic } from "../../core/song/song";
-import { shortName } from "../shared/format";
+import { shortName, signed } from "../shared/format";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ProposalCard } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
@@ -17,11 +17,26 @@ import { LevelPicture } from "./LevelPicture";
 import { shiftLevels, verdict } from "./levels";
 import { OpenTimes } from "./OpenTimes";
 import { PassPicture } from "./PassPicture";
+import type { CleaningChoice } from "../../core/clean/judgeKit";
 import { TonePicture } from "./TonePicture";
 import { Treatments } from "./Treatments";
 import { useCleaning } from "./useCleaning";
 
 const noLevels = { hits: [], ghosts: [], bleed: [] };
+
+const db = (x: number) => `${signed(x, 1)} dB`;
+
+/** Why no way to clean a mic is proposed, by what cancelling did to it. */
+function NothingProposed({ choice: { verdict } }: { choice: CleaningChoice }) {
+  const { bleedDb, strokesDb, ghosts, ghostsKept } = verdict;
+  return (
+    <p className="hint" role="status">
+      Nothing is proposed: on some moments of the song cancelling changed the bleed by {db(bleedDb)} and the
+      strokes by {db(strokesDb)}
+      {ghosts > 0 ? `, and kept ${ghostsKept} of ${ghosts} ghost notes` : ""}.
+    </p>
+  );
+}
 
 /** One mic: strokes against bleed with the gate in it, the average stroke through its cleaning, spectra with the dynamic EQ. */
 export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Proposal[] }) {
@@ -58,6 +73,7 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         {proposals.map((p) => (
           <ProposalCard key={p.id} proposal={p} />
         ))}
+        {facts.cleaning[mic.id]?.way === "none" && <NothingProposed choice={facts.cleaning[mic.id]!} />}
         {error && <p className="warn">{error}</p>}
         {!judged && busy && <p className="hint">Measuring ways to clean it …</p>}
         <Treatments mic={mic} judged={judged} />

@@ -1,0 +1,162 @@
+import { askBelow } from "../gather/labelQuestions";
+import type { Facts } from "../gather/proposal";
+import { isShell, type Hit, type Mic, type Piece, type Song } from "../song/song";
+import { cancelStretch } from "./cancelStretch";
+import { gateBehindCancel } from "./gates";
+import { bleedTimes } from "./spectra";
+import { chainWith, judgeTreatment, othersHeard, type Treatment, type Verdict } from "./treatments";
+
+/** Best way that does good in a mic, the gentlest of those that cost too much left out; what it does. */
+export interface CleaningChoice {
+  readonly way: "gated" | "cancelled" | "none";
+  /** Of the way, or of cancelling where nothing is left to propose. */
+  readonly verdict: Verdict;
+}
+
+/** Moments of a song by which the cleaning of the whole kit is judged: so many, each so long, s. */
+const most = 4;
+const length = 4;
+/** Strokes of a drum from which it is judged, and that are enough. */
+const fewest = 2;
+const enough = 5;
+
+/** What a way may cost at most, and must gain: dB of the main strokes, share of ghost notes, dB of the bleed. */
+const strokesLose = 0.5;
+const ghostsStay = 0.95;
+const bleedLoses = 2;
+/** Strokes less sure than this in the middle are none to gate by: calibrated, one of ten would be wrong. */
+const sureEnough = 0.9;
+
+/** Seconds at which moments begin that hold strokes of every shell, few of them together. Ascending. */
+export function judgedMoments({
+  hits,
+  frames,
+  sampleRate,
+}: Pick<Song, "hits" | "frames" | "sampleRate">): number[] {
+  const shells = hits.filter((h) => isShell(h.piece));
+  const latest = Math.max(0, frames / sampleRate - length);
+  const counted = new Map<Piece, number>();
+  const starts: number[] = [];
+  const inside = (h: Hit, from: number) => h.time > from + 0.3 && h.time < from + length - 0.4;
+  while (starts.length < most) {
+    let best = { from: 0, gain: 0, held: new Map<Piece, number>() };
+    for (const first of shells) {
+      const from = Math.min(latest, Math.max(0, first.time - 0.5));
+      if (starts.some((s) => Math.abs(s - from) < length)) continue;
+      const held = new Map<Piece, number>();
+      for (const h of shells) if (inside(h, from)) held.set(h.piece, (held.get(h.piece) ?? 0) + 1);
+      let gain = 0;
+      for (const [piece, n] of held) gain += Math.min(n, Math.max(0, enough - (counted.get(piece) ?? 0)));
+      if (gain > best.gain) best = { from, gain, held };
+    }
+    if (best.gain === 0) break;
+    starts.push(best.from);
+    for (const [piece, n] of best.held) counted.set(piece, (counted.get(piece) ?? 0) + n);
+  }
+  return starts.sort((a, b) => a - b);
+}
+
+/** Moments of the kit one after another, as recorded and as cancelling leaves every mic, [mic][channel]. */
+interface Digest {
+  readonly song: Song;
+  readonly starts: readonly number[];
+  readonly plain: readonly (readonly Float32Array[])[];
+  readonly cancelled: readonly (readonly Float32Array[])[];
+}
+
+const joined = (parts: readonly Float32Array[]): Float32Array => {
+  const out = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
+  parts.reduce((at, p) => (out.set(p, at), at + p.length), 0);
+  return out;
+};
+
+/** What cleaning is judged by; small enough to be handed to another thread. */
+export interface CleaningAsk {
+  readonly song: Song;
+  readonly facts: Facts;
+  /** Song seconds at which the moments begin, and what they hold as recorded, [moment][mic][channel]. */
+  readonly starts: readonly number[];
+  readonly moments: readonly (readonly (readonly Float32Array[])[])[];
+}
+
+/** Shape   audio [mic][channel] as recorded, from the song's first frame on. */
+export function cleaningAsk(
+  song: Song,
+  facts: Facts,
+  audio: readonly (readonly Float32Array[])[],
+): CleaningAsk {
+  const starts = judgedMoments(song);
+  const frames = Math.round(length * song.sampleRate);
+  const cut = (x: Float32Array, from: number): Float32Array => {
+    const out = new Float32Array(frames);
+    out.set(x.subarray(from, from + frames));
+    return out;
+  };
+  const moments = starts.map((t) =>
+    audio.map((channels) => channels.map((x) => cut(x, Math.round(t * song.sampleRate)))),
+  );
+  return { song, facts, starts, moments };
+}
+
+function digestOf({ song, starts, moments }: CleaningAsk): Digest {
+  const all = {
+    ...song,
+    mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: isShell(m.piece) } : p)) })), // prettier-ignore
+  };
+  const cancelled = moments.map((stretch, n) => cancelStretch(all, stretch, Math.round(starts[n]! * song.sampleRate))); // prettier-ignore
+  const whole = (parts: CleaningAsk["moments"]) =>
+    song.mics.map((m, i) =>
+      Array.from({ length: m.channels }, (_, ch) => joined(parts.map((p) => p[i]![ch]!))),
+    );
+  return { song, starts, plain: whole(moments), cancelled: whole(cancelled) };
+}
+
+const doesGood = ({ strokesDb, ghosts, ghostsKept, bleedDb }: Verdict): boolean =>
+  strokesDb >= -strokesLose && ghostsKept >= ghostsStay * ghosts && bleedDb <= -bleedLoses;
+
+function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: Mic): CleaningChoice | null {
+  const { hits, sampleRate } = song;
+  const at = song.mics.indexOf(mic);
+  const frames = (times: readonly number[]): number[] =>
+    times.flatMap((t) => {
+      const late = t + mic.lateBy / sampleRate;
+      const n = starts.findIndex((s) => late >= s && late < s + length);
+      return n < 0 ? [] : [Math.round((late - starts[n]! + n * length) * sampleRate)];
+    });
+  const own = hits.filter((h) => h.piece === mic.piece);
+  const instants = {
+    mains: frames(own.filter((h) => !h.ghost).map((h) => h.time)),
+    ghosts: frames(own.filter((h) => h.ghost).map((h) => h.time)),
+    bleed: frames(bleedTimes(hits, mic.piece)),
+  };
+  if (instants.mains.length < fewest || instants.bleed.length < fewest) return null;
+  const opens = Float64Array.from(frames(own.map((h) => h.time))).sort();
+  const judge = (gate: Treatment["gate"]): Verdict =>
+    judgeTreatment(chainWith(mic, { id: "cancel", cancel: true, gate, dynamicEq: null }), plain[at]!, instants, opens, sampleRate, cancelled[at]!); // prettier-ignore
+  const gate = gateBehindCancel(facts, mic);
+  const sure = own.reduce((sum, h) => sum + h.sure, 0) / own.length;
+  if (gate && mic.sure >= askBelow && sure >= sureEnough) {
+    const verdict = judge(gate.params);
+    if (doesGood(verdict)) return { way: "gated", verdict };
+  }
+  const verdict = judge(null);
+  return { way: doesGood(verdict) ? "cancelled" : "none", verdict };
+}
+
+/**
+ * What cleaning would do to every mic of a shell, measured on some moments of the song before it is proposed: the strongest way
+ * that does good, and nothing where every way costs strokes or ghost notes, or takes no bleed.
+ * Shape   by mic id; mics that hear nobody else, or whose drum is hardly struck, are left out.
+ */
+export function judgeKit(ask: CleaningAsk): Record<string, CleaningChoice> {
+  const { song, facts } = ask;
+  const judged = song.mics.filter((m) => isShell(m.piece) && !m.silent && !m.unplayed && othersHeard(song, m) > 0 && facts.levels[m.id]); // prettier-ignore
+  if (judged.length === 0 || ask.starts.length === 0) return {};
+  const digest = digestOf(ask);
+  return Object.fromEntries(
+    judged.flatMap((m) => {
+      const choice = choose(digest, facts, m);
+      return choice ? [[m.id, choice]] : [];
+    }),
+  );
+}
