@@ -18,6 +18,8 @@ export interface Kernels {
   dynamicBand(params: number, state: number, detector: number, struck: number, x: number, frames: number): void;
   compressor(params: number, state: number, rms: number, detector: number, x: number, frames: number): void;
   saturation(params: number, state: number, taps: number, scratch: number, characters: number, dry: number, x: number, frames: number): void;
+  bandPowers(x: number, hop: number, size: number, tables: number, work: number, bands: number, out: number): void;
+  explain(problem: number, rows: number, prints: number, sources: number, state: number, steps: number, largest: number): void;
   readonly saturationState: { readonly value: number };
   readonly saturationScratch: { readonly value: number };
 } // prettier-ignore
@@ -44,6 +46,9 @@ function compiled(): object {
 }
 
 const pageBytes = 65536;
+
+/** Bytes at the beginning of a memory in which the kernels keep data of their own. */
+export const kernelsReserve = pageBytes;
 
 /**
  * An instance of the kernels with a memory of its own, which never grows.

@@ -1,5 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
+import { randomSource } from "../../signal/random";
 import { activations } from "./activations";
+import { explainer } from "./explainer";
 
 const rows = (...values: number[]) => Float64Array.from(values);
 const prints = [rows(1, 0.5, 0.02, 0.3), rows(0.1, 0.4, 1, 0.2)];
@@ -24,5 +26,24 @@ describe("activations", () => {
   test("none grows over what its own mic allows", () => {
     const [x] = solve(heardOf(3, 1), rows(0.5, 100));
     expect(x!).toBeLessThanOrEqual(0.5);
+  });
+  test("the kernel says what the reference says, whatever is heard", () => {
+    const random = randomSource(11);
+    const list = (n: number, most: number) => Float64Array.from({ length: n }, () => most * random() ** 6);
+    for (let n = 0; n < 40; n++) {
+      const sources = 1 + (n % 7);
+      const [floor, weights] = [list(60, 1e-6).map((v) => v + 1e-13), list(60, 1)];
+      const kits = Array.from({ length: sources }, () => list(60, 1));
+      const explain = explainer(floor, kits, weights);
+      for (const heard of [list(60, 1), list(60, 1e-4), new Float64Array(60)]) {
+        const [start, most] = [list(sources, 1).map((v) => v + 1e-12), list(sources, 3)];
+        const [found, told] = [
+          explain(heard, start, most, 20),
+          activations(heard, floor, kits, weights, start, most, 20),
+        ];
+        for (let k = 0; k < sources; k++)
+          expect(Math.abs(found[k]! - told[k]!)).toBeLessThanOrEqual(1e-9 * told[k]!);
+      }
+    }
   });
 });

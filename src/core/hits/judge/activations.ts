@@ -1,9 +1,10 @@
 /** What is heard far more than explained must not pull everything up alone: ratios beyond count as this. */
-const largestRatio = 30;
+export const largestRatio = 30;
 
 /**
  * How loud every source must be so that all rows together hear what they hear: activations a >= 0 with
  * heard[r] ~ floor[r] + sum_k a[k] * prints[k][r], the best by the Itakura-Saito divergence, which weighs every row by ratio.
+ * The reference of the kernel that does it for whole songs (explainer.ts).
  * Shape   heard, floor, weights and each print by row; start and most by source.
  * Source  multiplicative steps of Févotte, Bertin, Durrieu, Neural Computation 21(3), 2009, with fixed bases.
  */

@@ -2,7 +2,7 @@ import { median, quantile } from "../../signal/level";
 import { isShell, type Piece } from "../../song/song";
 import { bands, usualLevel } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
-import { activations } from "./activations";
+import { explainer } from "./explainer";
 import type { Instant, Row } from "./instants";
 
 /** A piece that is struck; one without a mic of its own is heard in the overheads. */
@@ -159,6 +159,19 @@ export class StrokePrints {
     });
   }
 
+  /** Energies that all sources together bring at every instant, and the floor; worked out as they are asked for. */
+  private totals: (Float64Array | undefined)[] = [];
+  /** The same without one source, where all are worked out for one source after another. */
+  withoutOne(i: number, one: number, into: Float64Array): Float64Array {
+    const total = (this.totals[i] ??= this.predictedBut(i, -1));
+    const print = this.prints[one];
+    if (!print) into.set(total);
+    else {
+      const a = this.loudness[i]![one]!;
+      for (let r = 0; r < into.length; r++) into[r] = Math.max(this.floor[r]!, total[r]! - a * print[r]!);
+    }
+    return into;
+  }
   /** Energies that all sources but one bring, and the floor. */
   predictedBut(i: number, but: number): Float64Array {
     const sum = Float64Array.from(this.floor);
@@ -190,12 +203,14 @@ export class StrokePrints {
 
   /** Loudness of all sources at all instants by the prints there are. */
   private solve(steps: number): void {
+    this.totals = [];
+    const explain = explainer(this.floor, this.prints, this.weights);
     this.loudness = this.instants.map(({ heard }, i) => {
       const before = this.loudness[i];
       const bounds = this.sources.map((source, k) => this.bounds(heard, source, k));
       const most = Float64Array.from(bounds, ([, high]) => high);
       const start = Float64Array.from(bounds, ([low, high], k) => Math.min(high, before?.[k] ?? low));
-      return this.prints.length === 0 ? start : activations(heard, this.floor, this.prints, this.weights, start, most, steps); // prettier-ignore
+      return this.prints.length === 0 ? start : explain(heard, start, most, steps);
     });
   }
   /** What its own row hears bounds how loud a source can be: by the band that hears least of it, and by the middle one. */

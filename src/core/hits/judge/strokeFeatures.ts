@@ -17,7 +17,7 @@ const clip = (x: number, low: number, high: number): number =>
   Math.min(high, Math.max(low, Number.isFinite(x) ? x : low));
 
 /** Share of what a row hears otherwise under which a source says nothing there. */
-const negligible = 1e-5;
+const negligible = 1e-3;
 
 /** How little a row's energy is explained: Itakura-Saito divergence, at most 4. */
 const divergence = (ratio: number): number => Math.min(4, ratio - Math.log(ratio) - 1);
@@ -43,10 +43,11 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
     const heardIn = pieces.includes(source) ? row : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a)); // prettier-ignore
     return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
   };
+  const without = new Float64Array(floor.length);
   return instants.map((instant, i) => {
     const { heard } = instant;
     const a = acts[i]!;
-    const without = prints.predictedBut(i, k);
+    prints.withoutOne(i, k, without);
     const plain = prints.over(i, source);
     const over = plain.map((v) => clip(v, -12, 30));
     let [own, all, misfit, used, gainOwn, gainOther] = [0, 1e-30, 0, 0, 0, 0];
