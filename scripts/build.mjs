@@ -10,6 +10,7 @@ await build({
     setup: "src/server/setup.ts",
     bankWorker: "src/server/render/bankWorker.ts",
     taskWorker: "src/server/analysis/taskWorker.ts",
+    decodeWorker: "src/server/audio/decodeWorker.ts",
   },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },

@@ -2,7 +2,8 @@
 import { basename } from "node:path";
 import { bandEnergies } from "../src/core/hits/bandEnergies";
 import { findInstants, type Row } from "../src/core/hits/judge/instants";
-import { StrokePrints, type Source } from "../src/core/hits/judge/prints";
+import type { Source } from "../src/core/hits/judge/explained";
+import { StrokePrints } from "../src/core/hits/judge/prints";
 import { familyOf, type Family } from "../src/core/hits/judge/strokeOdds";
 import { strokeFeatures } from "../src/core/hits/judge/strokeFeatures";
 import { isDrum } from "../src/core/song/song";

@@ -150,8 +150,13 @@ export async function analyseKit(
         : [];
   });
   const energies = await energiesOf(heard.map((c) => c.audio), 0.3, 0.6); // prettier-ignore
-  const { events, hits } = detectHits(heard, energies, sampleRate, missing, (share) =>
-    progress(0.6 + 0.1 * share),
+  const { events, hits } = await detectHits(
+    heard,
+    energies,
+    sampleRate,
+    missing,
+    (share) => progress(0.6 + 0.1 * share),
+    (asks, done) => run("strokes", asks, done),
   );
   const frames = mics.reduce((most, m) => Math.max(most, m.channels[0]!.length), 0);
   const tempo = measureTempo(hits, frames / sampleRate);

@@ -1,4 +1,5 @@
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
 import { judgeKit, type CleaningAsk, type CleaningChoice } from "../clean/judgeKit";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { findFaults, type Faults } from "./faults";
@@ -7,6 +8,7 @@ import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
 /** What the analysis asks about one mic at a time, so that mics can be spread over threads. */
 export interface MicTasks {
   energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
+  strokes: { ask: StrokesAsk; answer: PieceEvents[] };
   facts: { ask: MicFactsAsk; answer: MicFacts };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
@@ -20,6 +22,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     const { audio, sampleRate } = ask as MicTasks["energies"]["ask"];
     return bandEnergies(audio, sampleRate);
   }
+  if (kind === "strokes") return findStrokes(ask as StrokesAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {

@@ -1,7 +1,7 @@
 import type { Hit, Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { decideHits } from "./decideHits";
-import { findEvents, type HeardMic, type PieceEvents } from "./events";
+import { findEvents, type HeardMic, type PieceEvents, type StrokesRunner } from "./events";
 
 export interface Detection {
   /** What happens in the main mic of every drum; what sensitivity decides about. */
@@ -16,15 +16,16 @@ export interface Detection {
  * Shape   one entry a mic, with the energies of its audio (bandEnergies); audio of equal sample rate; the first far mic is where
  *         the pieces of `missing` are looked for.
  */
-export function detectHits(
+export async function detectHits(
   mics: readonly HeardMic[],
   energies: readonly BandEnergies[],
   sampleRate: number,
   missing: readonly Piece[] = [],
   progress: (share: number) => void = () => {},
-): Detection {
+  run?: StrokesRunner,
+): Promise<Detection> {
   const mains = mics.filter((m) => m.role === "main").length;
-  const found = findEvents(mics, energies, sampleRate, missing, progress);
+  const found = await findEvents(mics, energies, sampleRate, missing, progress, run);
   const hits = found.flatMap((e, n) => decideHits(e, 0, n < mains));
   return {
     events: found.slice(0, mains),

@@ -3,9 +3,11 @@ import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { evenExcess } from "./evidence";
 import { findInstants, type Row } from "./judge/instants";
+import { Explained, type ExplainedData, type Source } from "./judge/explained";
 import { StrokePrints } from "./judge/prints";
-import { strokeFeatures } from "./judge/strokeFeatures";
+import { hopelessLevel, strokeFeatures } from "./judge/strokeFeatures";
 import { strokeOdds } from "./judge/strokeOdds";
+import { isCymbal } from "./ownBands";
 import { findStart, onsetSignals, type OnsetSignals } from "./onset";
 
 /** A mic as the detector takes it. */
@@ -117,19 +119,55 @@ export const thinned = (found: PieceEvents): PieceEvents => ({
 const excessOf = (piece: Piece, odds: number): number =>
   evenExcess(piece) + Math.max(-30, Math.min(surest, (10 * odds) / Math.LN10));
 
+/** One source with its strokes to be found; a task for any thread. */
+export interface StrokesAsk {
+  readonly explained: ExplainedData;
+  readonly source: Source;
+  /** The pieces that the source stands for: itself, or all cymbals without a mic. */
+  readonly judged: readonly Piece[];
+  /** The mic in which it is found. */
+  readonly audio: Float32Array;
+  readonly sampleRate: number;
+}
+
+/** What happens in the mic of a source, and how likely each is a stroke. One result a piece. */
+export function findStrokes({ explained, source, judged, audio, sampleRate }: StrokesAsk): PieceEvents[] {
+  const prints = new Explained(explained);
+  const row = prints.rowOf(source);
+  const { hopFrames } = prints.rows[row]!.energies;
+  const signals = onsetSignals(audio, source, sampleRate);
+  const features = strokeFeatures(prints, source, hopelessLevel);
+  return judged.map((piece): PieceEvents => {
+    const odds = strokeOdds(prints, piece, features);
+    const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
+    return { piece, events: locate(audio, signals, candidates, hopFrames, sampleRate) };
+  });
+}
+
+/** Does such tasks, in any order; answers in the order of the asks. `done` is told after each. */
+export type StrokesRunner = (asks: readonly StrokesAsk[], done: (count: number) => void) => Promise<PieceEvents[][]>; // prettier-ignore
+
+const findHere: StrokesRunner = async (asks, done) =>
+  asks.map((ask, n) => {
+    const found = findStrokes(ask);
+    done(n + 1);
+    return found;
+  });
+
 /**
  * Finds what happens in the main mic of every drum, and in the first overhead for cymbals without one, and how likely each
  * is a stroke of that drum: by what all mics hear at that instant and how each drum is usually heard (judge/).
  * Shape   one entry a mic with its energies (bandEnergies); audio of equal sample rate. One result a piece with a main mic, then
- *         one for each of the `missing` cymbals, if the overheads hear any of them.
+ *         one for each of the `missing` cymbals, if there are overheads.
  */
-export function findEvents(
+export async function findEvents(
   mics: readonly HeardMic[],
   energies: readonly BandEnergies[],
   sampleRate: number,
   missing: readonly Piece[],
   progress: (share: number) => void = () => {},
-): PieceEvents[] {
+  run: StrokesRunner = findHere,
+): Promise<PieceEvents[]> {
   const mains = mics.filter((m) => m.role === "main");
   if (mains.length === 0) return [];
   const pieces = mains.map((m) => m.piece);
@@ -137,18 +175,13 @@ export function findEvents(
   const prints = new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
   progress(0.5);
   const { far } = prints;
-  const sources = far ? [...pieces, far] : pieces;
-  return sources.flatMap((source, n) => {
-    const row = prints.rowOf(source);
-    const { audio } = mics[row]!;
-    const signals = onsetSignals(audio, source, sampleRate);
-    const features = strokeFeatures(prints, source);
-    const found = (source === far ? missing : [source]).map((piece): PieceEvents => {
-      const odds = strokeOdds(prints, piece, features);
-      const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
-      return { piece, events: locate(audio, signals, candidates, energies[row]!.hopFrames, sampleRate) };
-    });
-    progress(0.5 + (0.5 * (n + 1)) / sources.length);
-    return found;
+  const asks = (far ? [...pieces, far] : pieces).map((source): StrokesAsk => {
+    const own = prints.rowOf(source);
+    // Only cymbals are judged by their ring, and hear it in their own mic or in the overheads.
+    const heardIn = isCymbal(source) ? [own, ...prints.overheads] : [];
+    const judged = source === far ? missing : [source];
+    return { explained: prints.data(heardIn), source, judged, audio: mics[own]!.audio, sampleRate };
   });
+  const found = await run(asks, (count) => progress(0.5 + (0.5 * count) / asks.length));
+  return found.flat();
 }

@@ -1,8 +1,10 @@
-import { readdirSync, readFileSync, statSync } from "node:fs";
+import { readdirSync, statSync } from "node:fs";
+import { availableParallelism } from "node:os";
 import { join } from "node:path";
-import { AudioFileError } from "../../core/file/sampleFormat";
 import { startsOf } from "../../core/gather/place";
-import { decodeFile, type Decoded } from "./decodeFile";
+import { bundledFile, Thread } from "../thread";
+import type { Decoded } from "./decodeFile";
+import { bytesOf, decodeShared, type DecodeReply } from "./decodeShared";
 import { resample } from "./resample";
 import { entriesOf, openZip, streamOf, usableEntries } from "./zip";
 
@@ -22,36 +24,47 @@ export interface LoadedFolder {
 
 const audioNames = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac)$/i;
 
-const bytesOf = (path: string): Uint8Array => {
-  const bytes = readFileSync(path);
-  return new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-};
-
-/** Audio files of a folder or ZIP archive by name, each read when its turn comes. */
-async function* filesOf(path: string): AsyncGenerator<[string, Uint8Array]> {
-  if (/\.zip$/i.test(path) && statSync(path, { throwIfNoEntry: false })?.isFile()) {
-    const zip = await openZip(path);
-    try {
-      for (const [name, entry] of usableEntries(await entriesOf(zip))) {
-        if (!audioNames.test(name)) continue;
-        const parts: Buffer[] = [];
-        for await (const part of streamOf(zip, entry)) parts.push(part);
-        yield [name.replace(/^.*\//, ""), new Uint8Array(Buffer.concat(parts))];
-      }
-    } finally {
-      zip.close();
+/** Audio files of a ZIP archive by name, one after the other. */
+async function* filesOfZip(path: string): AsyncGenerator<[string, DecodeReply]> {
+  const zip = await openZip(path);
+  try {
+    for (const [name, entry] of usableEntries(await entriesOf(zip))) {
+      if (!audioNames.test(name)) continue;
+      const parts: Buffer[] = [];
+      for await (const part of streamOf(zip, entry)) parts.push(part);
+      yield [name.replace(/^.*\//, ""), await decodeShared(new Uint8Array(Buffer.concat(parts)))];
     }
-    return;
+  } finally {
+    zip.close();
   }
+}
+
+/** Audio files of a folder by name, decoded by as many threads as there are cores. */
+async function filesOfFolder(path: string): Promise<[string, DecodeReply][]> {
   let names: string[];
   try {
     names = readdirSync(path).sort();
   } catch {
     throw new Error(`${path} is not a folder or ZIP archive that can be read`);
   }
-  for (const name of names)
-    if (audioNames.test(name) && statSync(join(path, name)).isFile()) yield [name, bytesOf(join(path, name))];
+  const files = names.filter((name) => audioNames.test(name) && statSync(join(path, name)).isFile());
+  const worker = bundledFile("decodeWorker.mjs");
+  const threads = Math.min(availableParallelism(), files.length);
+  const crew = worker && threads > 1 ? Array.from({ length: threads }, () => new Thread<string, DecodeReply>(worker)) : []; // prettier-ignore
+  const replies = new Array<DecodeReply>(files.length);
+  let next = 0;
+  const work = async (read: (path: string) => Promise<DecodeReply>): Promise<void> => {
+    for (let i = next++; i < files.length; i = next++) replies[i] = await read(join(path, files[i]!));
+  };
+  const here = (file: string) => decodeShared(bytesOf(file));
+  await Promise.all(crew.length > 0 ? crew.map((t) => work((file) => t.ask(file))) : [work(here)]).finally(
+    () => crew.forEach((t) => t.close()),
+  );
+  return files.map((name, i) => [name, replies[i]!]);
 }
+
+const isZip = (path: string): boolean =>
+  /\.zip$/i.test(path) && statSync(path, { throwIfNoEntry: false })?.isFile() === true;
 
 /** The most frequent sample rate, the higher one of two. */
 function commonRate(files: readonly Decoded[]): number {
@@ -68,14 +81,13 @@ function commonRate(files: readonly Decoded[]): number {
 export async function loadFolder(path: string): Promise<LoadedFolder> {
   const remarks: string[] = [];
   const read: (Decoded & { file: string })[] = [];
-  for await (const [file, bytes] of filesOf(path)) {
-    try {
-      const decoded = await decodeFile(bytes);
-      read.push({ file, ...decoded });
-      for (const remark of decoded.remarks) remarks.push(`${file}: ${remark}`);
-    } catch (error) {
-      if (!(error instanceof AudioFileError) && !(error instanceof RangeError)) throw error;
-      remarks.push(`${file} ${error.message}; left out`);
+  for await (const [file, reply] of isZip(path) ? filesOfZip(path) : await filesOfFolder(path)) {
+    if ("error" in reply) {
+      if (!reply.unreadable) throw new Error(`${file}: ${reply.error}`);
+      remarks.push(`${file} ${reply.error}; left out`);
+    } else {
+      read.push({ file, ...reply.decoded });
+      for (const remark of reply.decoded.remarks) remarks.push(`${file}: ${remark}`);
     }
   }
   if (read.length === 0)

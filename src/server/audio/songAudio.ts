@@ -4,6 +4,7 @@ import type { Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
 import { listSongAudio } from "../db/queries/audio";
 import { AppError } from "../errors";
+import { shared } from "./shared";
 import { readStoredFrames, type PlacedAudio } from "./storedFrames";
 
 /** Audio of a song's mics on its time line, in the order of the mics. */
@@ -42,7 +43,7 @@ async function readWindow(
 
 /** A whole mic from the song's first frame on, decoded. */
 export async function readWhole(db: Db, placed: PlacedAudio): Promise<Float32Array[]> {
-  return (await readWindow(db, [placed], 0, placed.start + placed.audio.frames)).mics[0]!;
+  return (await readWindow(db, [placed], 0, placed.start + placed.audio.frames)).mics[0]!.map(shared);
 }
 
 /** Frames [from, from + count) of the song of all mics, whole: silence where a file is not. Shape  [mic][channel]. */

@@ -70,8 +70,11 @@ export function findInstants(rows: readonly Row[], overheads: boolean): Instant[
     columns.push(best.column);
     i = j;
   }
-  return columns.map((column) => {
-    const heard = new Float64Array(rows.length * bands);
+  const width = rows.length * bands;
+  // One buffer for all: it is handed to other threads.
+  const all = new Float64Array(columns.length * width);
+  return columns.map((column, n) => {
+    const heard = all.subarray(n * width, (n + 1) * width);
     rows.forEach(({ energies, piece }, r) =>
       energies.energy.forEach((e, b) => {
         heard[r * bands + b] =

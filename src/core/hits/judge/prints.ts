@@ -1,20 +1,10 @@
 import { median, quantile } from "../../signal/level";
 import { isShell, type Piece } from "../../song/song";
-import { bands, usualLevel } from "../bandEnergies";
+import { bands } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
+import { bandsAsked, bandsOf, bestMean, decibels, Explained, groundOf, type Source } from "./explained";
 import { explainer } from "./explainer";
 import type { Instant, Row } from "./instants";
-
-/** A piece that is struck; one without a mic of its own is heard in the overheads. */
-export type Source = Piece;
-
-export const decibels = (power: number): number => 10 * Math.log10(power + 1e-30);
-
-/** Mean of the largest few of some values. */
-export const bestMean = (list: readonly number[], n: number): number => {
-  const sorted = [...list].sort((a, b) => b - a);
-  return sorted.slice(0, n).reduce((s, v) => s + v, 0) / Math.min(n, sorted.length);
-};
 
 /** Where values fall into two heaps that lie well apart: between them; otherwise 0. */
 function split(values: readonly number[]): number {
@@ -31,12 +21,6 @@ function split(values: readonly number[]): number {
   return high - low > 8 && share > 0.04 && share < 0.96 ? 0.5 * (low + high) : 0;
 }
 
-/** Bands in which a source is judged in its own row. */
-const bandsOf = (source: Source): readonly number[] =>
-  source === "hat" ? [4, 5] : isCymbal(source) ? [3, 4, 5] : [0, 1, 2, 3, 4, 5];
-/** How many of its bands must speak for it. */
-const bandsAsked = (source: Source): number => (isCymbal(source) ? 2 : 3);
-
 /** Instants from which prints are learnt at most, about a minute of playing, and the parts of the song from which they come. */
 const mostLearnt = 4500;
 const learntParts = 15;
@@ -44,12 +28,14 @@ const learntParts = 15;
 /** dB over everything that is explained from which the overheads hear something else. */
 const clearFar = 6;
 
+/** dB by which another drum's mic must hear a drum louder than its own for that to be no drum of its own. */
+const echoOver = 4;
+/** dB by which a shell's highest band may stand over its body. */
+const hissOver = 6;
+
 /** Steps towards the loudness of the sources, while prints are learnt and when they are. */
 const stepsWhileLearning = 8;
 const stepsAtLast = 20;
-
-/** An instant within this time after something about as loud may be its tail, s. */
-const tail = 0.09;
 
 /**
  * How every mic hears every drum (its print: energies by row and band for a stroke that brings 1 into its main row), learnt
@@ -57,46 +43,16 @@ const tail = 0.09;
  * Kick and snare are learnt from their loudest strokes, toms from what these do not explain and their own mic hears best,
  * cymbals from what no shell explains, and what only the overheads hear last; then all again, the others taken off.
  */
-export class StrokePrints {
-  readonly sources: Source[] = [];
-  readonly prints: Float64Array[] = [];
-  /** By row and band: what is heard when nothing is struck, and how much the row says. */
-  readonly floor: Float64Array;
-  readonly weights: Float64Array;
-  /** Loudness of every source at every instant, [instant][source]. */
-  loudness: Float64Array[] = [];
-  readonly fresh: readonly boolean[];
-  /** Rows of the overheads. */
-  readonly overheads: readonly number[];
-  /** Energy of every piece's loud strokes in its own row. */
-  readonly loud: readonly number[];
-
+export class StrokePrints extends Explained {
   constructor(
-    readonly pieces: readonly Piece[],
-    readonly rows: readonly Row[],
-    readonly instants: readonly Instant[],
+    pieces: readonly Piece[],
+    rows: readonly Row[],
+    instants: readonly Instant[],
     /** Cymbals without a mic of their own. */
-    readonly missing: readonly Piece[] = [],
+    missing: readonly Piece[] = [],
     most = mostLearnt,
   ) {
-    this.floor = new Float64Array(rows.length * bands);
-    this.weights = new Float64Array(rows.length * bands);
-    rows.forEach((r, i) =>
-      r.energies.energy.forEach((e, b) => {
-        this.floor[i * bands + b] = 2 * usualLevel(e, 0.3) + 1e-13;
-        this.weights[i * bands + b] = r.main ? 1 : r.piece < 0 ? 0.4 : 0.6;
-      }),
-    );
-    this.overheads = rows.flatMap((r, n) => (r.piece < 0 ? [n] : []));
-    rows.forEach((r, n) => r.main && this.foundIn.set(pieces[r.piece]!, n));
-    this.loud = pieces.map((piece) => {
-      const sorted = instants.map((_, i) => this.level(i, piece)).sort((x, y) => y - x);
-      return sorted[Math.min(3, sorted.length - 1)] ?? 0;
-    });
-    this.relatives = pieces.map((piece, p) =>
-      Float64Array.from(instants, (_, i) => decibels(this.level(i, piece) / (this.loud[p]! + 1e-30))),
-    );
-    this.fresh = this.findFresh();
+    super(groundOf(pieces, rows, instants, missing));
     if (instants.length > most) {
       this.learnFromParts(most);
       return;
@@ -116,94 +72,12 @@ export class StrokePrints {
     const learnt = new StrokePrints(this.pieces, this.rows, parts, this.missing, parts.length);
     this.sources.push(...learnt.sources);
     this.prints.push(...learnt.prints);
-    for (const [source, row] of learnt.foundIn) this.foundIn.set(source, row);
     this.solve(stepsAtLast);
-  }
-
-  /** What stands for all cymbals without a mic together; undefined: there is nothing of that kind. */
-  get far(): Source | undefined {
-    return this.sources.find((source) => this.missing.includes(source));
-  }
-  /** Row in which a source is found: its main mic, or the first overhead for what has none; -1: there is none. */
-  rowOf(source: Source): number {
-    return this.foundIn.get(source) ?? -1;
-  }
-  private readonly foundIn = new Map<Source, number>();
-  own(i: number, row: number): Float64Array {
-    return this.instants[i]!.heard.subarray(row * bands, (row + 1) * bands);
-  }
-  /** Energy that comes into a source's own row in its bands. */
-  level(i: number, source: Source): number {
-    const own = this.own(i, this.rowOf(source));
-    return bandsOf(source).reduce((s, b) => s + own[b]!, 0);
-  }
-  /** The same against the piece's loud strokes, dB. */
-  relative(i: number, p: number): number {
-    return this.relatives[p]![i]!;
-  }
-  private readonly relatives: readonly Float64Array[];
-
-  private findFresh(): boolean[] {
-    const { hop } = this.rows[0]!.energies;
-    const overheads = this.missing.length === 0 ? [] : this.overheads;
-    const bright = overheads.map((row) => {
-      const levels = this.instants.map((_, i) => decibels(this.own(i, row)[4]! + this.own(i, row)[5]!));
-      const loud = [...levels].sort((a, b) => b - a)[3] ?? 0;
-      return levels.map((v) => v - loud);
-    });
-    const strength = this.instants.map((_, i) => Math.max(...this.pieces.map((__, p) => this.relative(i, p)), ...bright.map((b) => b[i]!))); // prettier-ignore
-    return this.instants.map(({ column }, i) => {
-      for (let j = i - 1; j >= 0 && (column - this.instants[j]!.column) * hop < tail; j--)
-        if (strength[j]! > strength[i]! - 3) return false;
-      return true;
-    });
-  }
-
-  /** Energies that all sources together bring at every instant, and the floor; worked out as they are asked for. */
-  private totals: (Float64Array | undefined)[] = [];
-  /** The same without one source, where all are worked out for one source after another. */
-  withoutOne(i: number, one: number, into: Float64Array): Float64Array {
-    const total = (this.totals[i] ??= this.predictedBut(i, -1));
-    const print = this.prints[one];
-    if (!print) into.set(total);
-    else {
-      const a = this.loudness[i]![one]!;
-      for (let r = 0; r < into.length; r++) into[r] = Math.max(this.floor[r]!, total[r]! - a * print[r]!);
-    }
-    return into;
-  }
-  /** Energies that all sources but one bring, and the floor. */
-  predictedBut(i: number, but: number): Float64Array {
-    const sum = Float64Array.from(this.floor);
-    const loudness = this.loudness[i];
-    if (loudness)
-      this.prints.forEach((print, k) => {
-        const a = loudness[k]!;
-        if (k === but || a <= 0) return;
-        for (let r = 0; r < sum.length; r++) sum[r]! += a * print[r]!;
-      });
-    return sum;
-  }
-  /** dB by which the bands of a source's own row stand over what the others explain, [band]. */
-  over(i: number, source: Source, but = this.sources.indexOf(source)): number[] {
-    const row = this.rowOf(source);
-    const loudness = this.loudness[i];
-    return Array.from({ length: bands }, (_, b) => {
-      const r = row * bands + b;
-      let predicted = this.floor[r]!;
-      if (loudness)
-        this.prints.forEach((print, k) => (predicted += k === but ? 0 : loudness[k]! * print[r]!));
-      return decibels((this.instants[i]!.heard[r]! + this.floor[r]!) / predicted);
-    });
-  }
-  /** The clearest of these: how far the source stands over the others, dB. */
-  excess(i: number, source: Source, over: readonly number[] = this.over(i, source)): number {
-    return bestMean(bandsOf(source).map((b) => over[b]!), bandsAsked(source)); // prettier-ignore
   }
 
   /** Loudness of all sources at all instants by the prints there are. */
   private solve(steps: number): void {
-    this.totals = [];
+    this.forget();
     const explain = explainer(this.floor, this.prints, this.weights);
     this.loudness = this.instants.map(({ heard }, i) => {
       const before = this.loudness[i];
@@ -287,8 +161,27 @@ export class StrokePrints {
       });
       const best = scored.sort((x, y) => y.score - x.score)[0]!;
       rest = rest.filter((p) => p !== best.p);
-      if (best.score > 0) this.add([[this.pieces[best.p]!, this.learn(this.pieces[best.p]!, best.chosen)]]);
+      const piece = this.pieces[best.p]!;
+      const print = best.score > 0 ? this.learn(piece, best.chosen) : null;
+      if (print && !this.isEcho(piece, print)) this.add([[piece, print]]);
     }
+  }
+  /**
+   * True for a print of a tom that nobody strikes: what another drum's mic hears far louder, by how both hear kick and snare, is
+   * that drum, and what has no body is a cymbal.
+   */
+  private isEcho(piece: Piece, print: Float64Array): boolean {
+    const own = this.rowOf(piece);
+    const body = Math.max(...[0, 1, 2].map((b) => print[own * bands + b]!));
+    if (decibels(print[own * bands + bands - 1]! / body) > hissOver) return true;
+    const known = this.sources.flatMap((s, k) => (s === "kick" || s === "snare" ? [this.prints[k]!] : []));
+    if (known.length === 0) return false;
+    const inRow = (p: Float64Array, row: number) =>
+      0.25 * [1, 2, 3, 4].reduce((sum, b) => sum + decibels(p[row * bands + b]!), 0);
+    const heardIn = (row: number) =>
+      inRow(print, row) - known.reduce((sum, p) => sum + inRow(p, row), 0) / known.length;
+    const others = this.pieces.filter((p) => isShell(p) && p !== piece).map((p) => this.rowOf(p));
+    return others.some((row) => heardIn(row) > heardIn(own) + echoOver);
   }
   private hasAttack(i: number, piece: Piece): boolean {
     const own = this.own(i, this.rowOf(piece));
@@ -338,9 +231,8 @@ export class StrokePrints {
 
   /** Cymbals without a mic: what only the overheads hear, as one source named after the first of them. */
   private learnFar(): void {
-    const { overheads } = this;
-    const piece = this.missing[0];
-    if (overheads.length === 0 || !piece) return;
+    const { overheads, far: piece } = this;
+    if (!piece) return;
     const over = (i: number, row: number, predicted: Float64Array) =>
       Math.min(...[4, 5].map((b) => decibels((this.instants[i]!.heard[row * bands + b]! + this.floor[row * bands + b]!) / predicted[row * bands + b]!))); // prettier-ignore
     const level = (i: number) =>
@@ -352,7 +244,6 @@ export class StrokePrints {
     const usual = quantile(clear.map(level), 0.8); // prettier-ignore
     const strong = clear.filter((i) => level(i) > 0.1 * usual);
     if (strong.length < 2) return;
-    this.foundIn.set(piece, overheads[0]!);
     this.add([[piece, this.learn(piece, strong)]]);
   }
 

@@ -1,7 +1,7 @@
 import { isShell, type Piece } from "../../song/song";
 import { bands } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
-import { bestMean, decibels, type Source, type StrokePrints } from "./prints";
+import { bestMean, decibels, type Explained, type Source } from "./explained";
 import { ringing, ringNames } from "./ringing";
 
 /** What speaks for and against a stroke at an instant, in the order of the values. */
@@ -19,14 +19,23 @@ const clip = (x: number, low: number, high: number): number =>
 /** Share of what a row hears otherwise under which a source says nothing there. */
 const negligible = 1e-3;
 
+/** Level under which no stroke is looked for, dB against the loud ones: ghost notes lie up to 36 below. */
+export const hopelessLevel = -45;
+const nothing = new Float64Array(0);
+
+/** Groups of drums whose loudest tells against a stroke: shells, kick, snare, toms, cymbals. */
+const groupsOf = (piece: Piece): number[] =>
+  isCymbal(piece) ? [4] : !isShell(piece) ? [] : [0, piece === "kick" ? 1 : piece === "snare" ? 2 : 3];
+
 /** How little a row's energy is explained: Itakura-Saito divergence, at most 4. */
 const divergence = (ratio: number): number => Math.min(4, ratio - Math.log(ratio) - 1);
 
 /**
  * What speaks for and against a stroke of one source at every instant; dB where nothing else is said.
- * Shape   one row an instant, values as in featureNames. The rhythm is filled in later (`addRhythm`).
+ * Shape   one row an instant, values as in featureNames; no values where the source's row hears less than `least` dB against its
+ *         loud strokes. The rhythm is filled in later (`addRhythm`).
  */
-export function strokeFeatures(prints: StrokePrints, source: Source): Float64Array[] {
+export function strokeFeatures(prints: Explained, source: Source, least = -Infinity): Float64Array[] {
   const { pieces, instants, rows, floor, weights } = prints;
   const k = prints.sources.indexOf(source);
   const row = prints.rowOf(source);
@@ -44,11 +53,19 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
     return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
   };
   const without = new Float64Array(floor.length);
+  const seconds = rows.flatMap((r, n) =>
+    n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
+  );
+  const others = pieces.map((piece) => (piece === source ? [] : groupsOf(piece)));
   return instants.map((instant, i) => {
+    const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
+    if (level < least) return nothing;
     const { heard } = instant;
+    const overAt = (r: number): number => decibels((heard[r]! + floor[r]!) / without[r]!);
+    const overIn = (n: number): number[] => Array.from({ length: bands }, (_, b) => overAt(n * bands + b));
     const a = acts[i]!;
     prints.withoutOne(i, k, without);
-    const plain = prints.over(i, source);
+    const plain = overIn(row);
     const over = plain.map((v) => clip(v, -12, 30));
     let [own, all, misfit, used, gainOwn, gainOther] = [0, 1e-30, 0, 0, 0, 0];
     for (let r = 0; r < heard.length && print; r++) {
@@ -79,11 +96,14 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
     }
     for (let j = i + 1; j < instants.length && (instants[j]!.column - instant.column) * hop < 0.05; j++)
       behind = Math.max(behind, decibels(acts[j]! / (a + 1e-20)));
-    const loudest = (test: (piece: Piece) => boolean): number =>
-      Math.max(-40, ...pieces.map((piece, q) => (piece !== source && test(piece) ? clip(prints.relative(i, q), -40, 6) : -40))); // prettier-ignore
-    const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
-    const far = rows.reduce((top, r, n) => (r.piece < 0 ? Math.max(top, ...[4, 5].map((b) => decibels((heard[n * bands + b]! + floor[n * bands + b]!) / without[n * bands + b]!))) : top), -12); // prettier-ignore
-    const second = rows.reduce((top, r, n) => (n !== row && r.piece >= 0 && pieces[r.piece] === source ? Math.max(top, bestMean(Array.from({ length: bands }, (_, b) => decibels((heard[n * bands + b]! + floor[n * bands + b]!) / without[n * bands + b]!)), 3)) : top), -12); // prettier-ignore
+    const loudest = [-40, -40, -40, -40, -40];
+    for (let q = 0; q < pieces.length; q++) {
+      const heardThere = Math.min(6, prints.relative(i, q));
+      for (const group of others[q]!) if (heardThere > loudest[group]!) loudest[group] = heardThere;
+    }
+    let [far, second] = [-12, -12];
+    for (const n of prints.overheads) far = Math.max(far, overAt(n * bands + 4), overAt(n * bands + 5));
+    for (const n of seconds) second = Math.max(second, bestMean(overIn(n), 3));
     return Float64Array.from([
       level,
       clip(decibels(a / (strong + 1e-30)), -50, 6),
@@ -98,11 +118,8 @@ export function strokeFeatures(prints: StrokePrints, source: Source): Float64Arr
       clip(before, -40, 40),
       clip(lately, -40, 40),
       clip(behind, -40, 40),
-      level - loudest(isShell),
-      loudest((p) => p === "kick"),
-      loudest((p) => p === "snare"),
-      loudest((p) => isShell(p) && p !== "kick" && p !== "snare"),
-      loudest(isCymbal),
+      level - loudest[0]!,
+      ...loudest.slice(1),
       clip(far, -12, 30),
       clip(second, -12, 30),
       prints.fresh[i] ? 1 : 0,

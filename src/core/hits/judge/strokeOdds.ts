@@ -1,5 +1,5 @@
 import { isCymbal } from "../ownBands";
-import type { Source, StrokePrints } from "./prints";
+import type { Explained, Source } from "./explained";
 import { addRhythm } from "./strokeFeatures";
 import weights from "./strokeWeights.json";
 
@@ -36,16 +36,19 @@ export function logOdds({ bias, terms }: Additive, values: ArrayLike<number>): n
 }
 export const probability = (odds: number): number => 1 / (1 + Math.exp(-odds));
 
+/** Odds where nothing speaks for a stroke. */
+const hopeless = -12;
+
 const models = weights as unknown as Readonly<Record<Family, StrokeModel>>;
 
 /**
  * Odds (natural logarithm) that a piece is struck at every instant.
- * Shape   features of the piece's source, a row an instant (strokeFeatures); their rhythm is filled in.
+ * Shape   features of the piece's source, a row an instant, none where it is hopeless (strokeFeatures); their rhythm is filled in.
  * Source  additive logistic regression on what the prints explain, fitted by tools/trainStrokes.ts; weights and their origin in
  *         strokeWeights.json.
  */
 export function strokeOdds(
-  prints: StrokePrints,
+  prints: Explained,
   piece: Source,
   features: readonly Float64Array[],
   by: Readonly<Record<Family, StrokeModel>> = models,
@@ -53,6 +56,6 @@ export function strokeOdds(
   const { first, second } = by[familyOf(piece, prints.pieces.includes(piece))];
   const { hop } = prints.rows[0]!.energies;
   const times = prints.instants.map((x) => x.column * hop);
-  addRhythm(features, times, features.map((f) => probability(logOdds(first, f)))); // prettier-ignore
-  return Float64Array.from(features, (f) => logOdds(second, f));
+  addRhythm(features, times, features.map((f) => (f.length === 0 ? 0 : probability(logOdds(first, f))))); // prettier-ignore
+  return Float64Array.from(features, (f) => (f.length === 0 ? hopeless : logOdds(second, f)));
 }
