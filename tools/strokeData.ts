@@ -5,7 +5,7 @@ import { findInstants, type Row } from "../src/core/hits/judge/instants";
 import type { Source } from "../src/core/hits/judge/explained";
 import { StrokePrints } from "../src/core/hits/judge/prints";
 import { familyOf, type Family } from "../src/core/hits/judge/strokeOdds";
-import { strokeFeatures } from "../src/core/hits/judge/strokeFeatures";
+import { hopelessLevel, strokeFeatures } from "../src/core/hits/judge/strokeFeatures";
 import { isDrum } from "../src/core/song/song";
 import { loadFolder } from "../src/server/audio/loadFolder";
 import { kept, worldOf } from "./training";
@@ -16,6 +16,7 @@ export interface SourceData {
   source: Source;
   family: Family;
   times: number[];
+  /** None where no stroke is looked for. */
   features: Float64Array[];
   label: Int8Array;
 }
@@ -81,10 +82,12 @@ export const sessionData = (folder: string, cache?: string): Promise<SessionData
   kept(cache, basename(folder), async () => {
     const truth = readTruth(folder);
     const prints = await printsOf(folder);
-    const own = prints.pieces.map((p) => labelled(prints, p, strokeFeatures(prints, p), truth));
+    const own = prints.pieces.map((p) =>
+      labelled(prints, p, strokeFeatures(prints, p, hopelessLevel), truth),
+    );
     const { far } = prints;
     // The rhythm is filled in for each of them: a copy each.
-    const heard = far ? prints.missing.map((p) => labelled(prints, p, strokeFeatures(prints, far), truth)) : []; // prettier-ignore
+    const heard = far ? prints.missing.map((p) => labelled(prints, p, strokeFeatures(prints, far, hopelessLevel), truth)) : []; // prettier-ignore
     return {
       name: basename(folder),
       world: worldOf(folder),

@@ -2,6 +2,7 @@
 // With --worlds every world is judged before by models fitted on the other worlds alone; the table says how well.
 // usage: node dist/trainStrokes.mjs OUT.json [--worlds] [--cache DIR] SESSION...   (folders with FOLDER.truth/truth.json beside them)
 import { writeFileSync } from "node:fs";
+import { ringNames } from "../src/core/hits/judge/ringing";
 import { addRhythm, featureCount, featureNames } from "../src/core/hits/judge/strokeFeatures";
 import {
   families,
@@ -107,11 +108,11 @@ function solveInPlace(H: Float64Array[], g: Float64Array): void {
 const mostQuiet = 300;
 const samplesOf = (sources: readonly SourceData[]): Sample[] =>
   sources.flatMap(({ features, label }) => {
-    const quiet = features.flatMap((_, i) => (label[i] === 0 ? [i] : []));
+    const quiet = features.flatMap((x, i) => (label[i] === 0 && x.length > 0 ? [i] : []));
     const every = Math.max(1, quiet.length / mostQuiet);
     const kept = quiet.filter((_, n) => Math.floor(n / every) !== Math.floor((n - 1) / every) || n === 0);
     return [
-      ...features.flatMap((x, i) => (label[i] === 1 ? [{ x, y: 1, weight: 1 }] : [])),
+      ...features.flatMap((x, i) => (label[i] === 1 && x.length > 0 ? [{ x, y: 1, weight: 1 }] : [])),
       ...kept.map((i) => ({ x: features[i]!, y: 0, weight: quiet.length / kept.length })),
     ];
   });
@@ -123,13 +124,18 @@ const ringing = (family: Family): boolean => !["kick", "snare", "tom"].includes(
 const unrhythmic = all.filter((f) => featureNames[f] !== "rhythm" && featureNames[f] !== "alone");
 const penalty = 30;
 
+const likely = (model: Additive, x: Float64Array): number =>
+  x.length === 0 ? 0 : probability(logOdds(model, x));
+
 function train(data: readonly SessionData[]): Record<Family, StrokeModel> {
   const models = {} as Record<Family, StrokeModel>;
   for (const family of families) {
     const sources = data.flatMap((d) => d.sources.filter((s) => s.family === family));
-    const values = ringing(family) ? unrhythmic : unrhythmic.filter((f) => f < ringAt);
+    const values = ringing(family)
+      ? unrhythmic
+      : unrhythmic.filter((f) => f < ringAt || f >= ringAt + ringNames.length);
     const first = fit(samplesOf(sources), values, penalty);
-    for (const s of sources) addRhythm(s.features, s.times, s.features.map((x) => probability(logOdds(first, x)))); // prettier-ignore
+    for (const s of sources) addRhythm(s.features, s.times, s.features.map((x) => likely(first, x))); // prettier-ignore
     models[family] = { first, second: ringing(family) ? fit(samplesOf(sources), all, penalty) : first };
   }
   return models;
@@ -145,8 +151,8 @@ function judge(models: Record<Family, StrokeModel>, data: readonly SessionData[]
         d.sources.filter((s) => s.family === family),
       )) {
         const { first, second } = models[family];
-        addRhythm(features, times, features.map((x) => probability(logOdds(first, x)))); // prettier-ignore
-        const p = features.map((x) => probability(logOdds(second, x)));
+        addRhythm(features, times, features.map((x) => likely(first, x))); // prettier-ignore
+        const p = features.map((x) => likely(second, x));
         wanted += label.filter((l) => l === 1).length;
         const order = p.map((_, i) => i).sort((a, b) => p[b]! - p[a]!);
         const taken: number[] = [];

@@ -56,6 +56,8 @@ describe("song file", () => {
     [{ ...song, formatVersion: 9 }, "format version 9"],
     [{ ...song, sampleRate: 1 }, "sample rate"],
     [{ ...song, mics: [{ ...song.mics[0], piece: "gong" }] }, "unknown label gong"],
+    [{ ...song, heardAs: { kick: { piece: "gong", place: "in" } } }, "heard under an unknown label gong/in"],
+    [{ ...song, heardAs: { kick: null } }, "heard under an unknown label"],
     [{ ...song, buses: [] }, "exactly one kit bus"],
     [{ ...song, align: undefined }, "what it is aligned to"],
     [{ ...song, mics: [{ ...song.mics[0], start: -5 }] }, "begins at frame -5"],

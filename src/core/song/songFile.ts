@@ -146,6 +146,9 @@ export function readSong(json: unknown): Song {
   }
   checkEdits(song.edits, "the song");
   checkBleed(song.bleed);
+  for (const [mic, label] of Object.entries(song.heardAs ?? {}))
+    if (!pieces.includes(label?.piece) || !places.includes(label?.place))
+      throw new RangeError(`${mic} was heard under an unknown label ${label?.piece}/${label?.place}`);
   for (const owner of [...song.mics, ...song.buses])
     for (const state of owner.chain) {
       const table = processorType(state.type).params;

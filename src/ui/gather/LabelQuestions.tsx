@@ -20,8 +20,8 @@ export function LabelQuestions() {
     <section className="proposals" aria-label="Is that right?">
       <header>
         <h3>Is that right?</h3>
-        <small className="quiet">A hears the chosen file, Enter in the list says yes</small>
       </header>
+      <p className="hint">In the list A plays the chosen file alone, and Enter says yes.</p>
       {open.map((m) => (
         <div className="proposal" key={m.id}>
           <p>

@@ -3,14 +3,20 @@ import { bands } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
 import { bestMean, decibels, type Explained, type Source } from "./explained";
 import { ringing, ringNames } from "./ringing";
+import { Typical } from "./typical";
 
 /** What speaks for and against a stroke at an instant, in the order of the values. */
 export const featureNames = [
   "level", "loudness", "excess", "over0", "over1", "over2", "over3", "over4", "over5", "best3", "fourth", "share", "gainOwn",
   "gainOther", "misfit", "before", "lately", "behind", "lead", "kick", "snare", "toms", "cymbals", "inOverheads", "second", "fresh", "rhythm", "alone",
-  ...ringNames,
+  ...ringNames, "standsOut", "bestStandsOut", "gainStandsOut",
 ] as const; // prettier-ignore
 export const featureCount = featureNames.length;
+/** Values of which it is told how far they stand out, and where that is written. */
+export const standing = (["excess", "best3", "gainOwn"] as const).map((name, n) => ({
+  from: featureNames.indexOf(name),
+  into: featureNames.indexOf("standsOut") + n,
+}));
 const rhythmAt = featureNames.indexOf("rhythm");
 
 const clip = (x: number, low: number, high: number): number =>
@@ -52,12 +58,13 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     const heardIn = pieces.includes(source) ? row : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a)); // prettier-ignore
     return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
   };
+  const typical = new Typical(prints, source);
   const without = new Float64Array(floor.length);
   const seconds = rows.flatMap((r, n) =>
     n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
   );
   const others = pieces.map((piece) => (piece === source ? [] : groupsOf(piece)));
-  return instants.map((instant, i) => {
+  const features = instants.map((instant, i) => {
     const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
     if (level < least) return nothing;
     const { heard } = instant;
@@ -126,8 +133,13 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
       0,
       0,
       ...rings(i),
+      0,
+      0,
+      0,
     ]);
   });
+  typical.fill(features, standing);
+  return features;
 }
 
 /** How far strokes of a steady row may lie apart from where they are expected, s. */
