@@ -26,6 +26,8 @@ const ghostsStay = 0.95;
 const bleedLoses = 2;
 /** Strokes less sure than this in the middle are none to gate by: calibrated, one of ten would be wrong. */
 const sureEnough = 0.9;
+/** Ghost notes less sure than this may be bleed, which shall go. */
+const sureGhost = 0.8;
 
 /** Seconds at which moments begin that hold strokes of every shell, few of them together. Ascending. */
 export function judgedMoments({
@@ -112,7 +114,9 @@ function digestOf({ song, starts, moments }: CleaningAsk): Digest {
 }
 
 const doesGood = ({ strokesDb, ghosts, ghostsKept, bleedDb }: Verdict): boolean =>
-  strokesDb >= -strokesLose && ghostsKept >= ghostsStay * ghosts && bleedDb <= -bleedLoses;
+  strokesDb >= -strokesLose &&
+  ghostsKept >= Math.min(ghostsStay * ghosts, ghosts - 1) &&
+  bleedDb <= -bleedLoses;
 
 function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: Mic): CleaningChoice | null {
   const { hits, sampleRate } = song;
@@ -126,7 +130,7 @@ function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: M
   const own = hits.filter((h) => h.piece === mic.piece);
   const instants = {
     mains: frames(own.filter((h) => !h.ghost).map((h) => h.time)),
-    ghosts: frames(own.filter((h) => h.ghost).map((h) => h.time)),
+    ghosts: frames(own.filter((h) => h.ghost && h.sure >= sureGhost).map((h) => h.time)),
     bleed: frames(bleedTimes(hits, mic.piece)),
   };
   if (instants.mains.length < fewest || instants.bleed.length < fewest) return null;
