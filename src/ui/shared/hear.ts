@@ -30,14 +30,14 @@ export function hearAlone(id: string | null): void {
   const { inverse } = applyOperation(song, alone);
   const first = song.hits.find((h) => h.piece === mic.piece) ?? song.hits[0];
   preview(alone);
+  hear(first?.time ?? 0, 0.3, aloneFor);
   const leave = usePlayback.subscribe(({ playing }) => {
-    if (playing) return;
-    untilThen?.();
+    if (!playing) untilThen?.();
   });
   untilThen = () => {
     untilThen = null;
     leave();
     if (useSong.getState().song) preview(inverse);
   };
-  hear(first?.time ?? 0, 0.3, aloneFor);
+  if (!usePlayback.getState().playing) untilThen();
 }
