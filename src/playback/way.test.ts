@@ -40,4 +40,15 @@ describe("the way of the playhead", () => {
   test("a stretch shorter than a block is one block", () => {
     expect(walk(new Way(0, [{ from: 0, to: 3 }], true), 3)).toEqual([0, 0, 0]);
   });
+  test("one stretch that is played once begins at its start wherever the playhead was, and is over at its end", () => {
+    for (const position of [0, 512, 9000]) {
+      const way = new Way(position, [{ from: 512, to: 512 + 3 * n }], false);
+      const passed: number[] = [];
+      while (!way.over && passed.length < 9) {
+        passed.push(way.position);
+        way.advance(1);
+      }
+      expect(passed).toEqual([512, 512 + n, 512 + 2 * n]);
+    }
+  });
 });

@@ -21,10 +21,11 @@ export class Way {
     const [first] = this.stretches;
     if (!first) return;
     const inside = this.stretches.findIndex((s) => position >= s.from && position < s.to);
-    const ahead = this.stretches.length === 1 && position < first.from; // runs into the loop
+    const loop = again && this.stretches.length === 1;
+    const ahead = loop && position < first.from; // runs into the loop
     if (inside < 0 && !ahead) {
-      // Behind a loop the song plays on; several stretches begin with the first.
-      if (this.stretches.length === 1) this.at = 1;
+      // Behind a loop the song plays on; what is played once, or one after another, begins with the first.
+      if (loop) this.at = 1;
       else this.position = first.from;
       return;
     }
@@ -63,8 +64,8 @@ export class Way {
     this.position = beyond;
     this.at = this.at + 1 < this.stretches.length ? this.at + 1 : 0;
   }
-  /** True when several stretches are played once and all of them are over. */
+  /** True when stretches are played once and all of them are over. */
   get over(): boolean {
-    return !this.again && this.stretches.length > 1 && this.at >= this.stretches.length;
+    return !this.again && this.stretches.length > 0 && this.at >= this.stretches.length;
   }
 }
