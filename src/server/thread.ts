@@ -40,3 +40,25 @@ export class Thread<Message, Reply> {
     void this.worker.terminate();
   }
 }
+
+/**
+ * Asks every message of whichever thread is free; answers in the order of the messages. `done` is told after each.
+ * Errors  that of the first question that fails.
+ */
+export async function askAll<Message, Reply>(
+  crew: readonly Pick<Thread<Message, Reply>, "ask">[],
+  messages: readonly Message[],
+  done: (count: number) => void = () => {},
+): Promise<Reply[]> {
+  const replies = new Array<Reply>(messages.length);
+  let next = 0;
+  let count = 0;
+  const work = async (thread: Pick<Thread<Message, Reply>, "ask">): Promise<void> => {
+    for (let i = next++; i < messages.length; i = next++) {
+      replies[i] = await thread.ask(messages[i]!);
+      done(++count);
+    }
+  };
+  await Promise.all(crew.map(work));
+  return replies;
+}

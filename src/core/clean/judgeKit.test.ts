@@ -3,7 +3,8 @@ import { askBelow } from "../gather/labelQuestions";
 import { noFacts, type Facts } from "../gather/proposal";
 import { bleedSong } from "../testing/bleedSong";
 import type { Hit, Piece, Song } from "../song/song";
-import { cleaningAsk, judgedMoments, judgeKit } from "./judgeKit";
+import { judgedMoments } from "./judgedMoments";
+import { cleaningAsk, judgeKit } from "./judgeKit";
 
 const { song, audio } = bleedSong();
 const levels = { hits: [-6, -7, -5], ghosts: [], bleed: [-20, -24, -22, -30] };

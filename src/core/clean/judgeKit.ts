@@ -1,8 +1,9 @@
 import { askBelow } from "../gather/labelQuestions";
 import type { Facts } from "../gather/proposal";
-import { isShell, type Hit, type Mic, type Piece, type Song } from "../song/song";
+import { isShell, type Mic, type Song } from "../song/song";
 import { cancelStretch } from "./cancelStretch";
 import { gateBehindCancel } from "./gates";
+import { judgedMoments, momentSeconds } from "./judgedMoments";
 import { bleedTimes } from "./spectra";
 import { chainWith, judgeTreatment, othersHeard, type Treatment, type Verdict } from "./treatments";
 
@@ -13,12 +14,8 @@ export interface CleaningChoice {
   readonly verdict: Verdict;
 }
 
-/** Moments of a song by which the cleaning of the whole kit is judged: so many, each so long, s. */
-const most = 4;
-const length = 4;
-/** Strokes of a drum from which it is judged, and that are enough. */
+/** Strokes of a drum from which it is judged. */
 const fewest = 2;
-const enough = 5;
 
 /** What a way may cost at most, and must gain: dB of the main strokes, share of ghost notes, dB of the bleed. */
 const strokesLose = 0.5;
@@ -28,35 +25,6 @@ const bleedLoses = 2;
 const sureEnough = 0.9;
 /** Ghost notes less sure than this may be bleed, which shall go. */
 const sureGhost = 0.8;
-
-/** Seconds at which moments begin that hold strokes of every shell, few of them together. Ascending. */
-export function judgedMoments({
-  hits,
-  frames,
-  sampleRate,
-}: Pick<Song, "hits" | "frames" | "sampleRate">): number[] {
-  const shells = hits.filter((h) => isShell(h.piece));
-  const latest = Math.max(0, frames / sampleRate - length);
-  const counted = new Map<Piece, number>();
-  const starts: number[] = [];
-  const inside = (h: Hit, from: number) => h.time > from + 0.3 && h.time < from + length - 0.4;
-  while (starts.length < most) {
-    let best = { from: 0, gain: 0, held: new Map<Piece, number>() };
-    for (const first of shells) {
-      const from = Math.min(latest, Math.max(0, first.time - 0.5));
-      if (starts.some((s) => Math.abs(s - from) < length)) continue;
-      const held = new Map<Piece, number>();
-      for (const h of shells) if (inside(h, from)) held.set(h.piece, (held.get(h.piece) ?? 0) + 1);
-      let gain = 0;
-      for (const [piece, n] of held) gain += Math.min(n, Math.max(0, enough - (counted.get(piece) ?? 0)));
-      if (gain > best.gain) best = { from, gain, held };
-    }
-    if (best.gain === 0) break;
-    starts.push(best.from);
-    for (const [piece, n] of best.held) counted.set(piece, (counted.get(piece) ?? 0) + n);
-  }
-  return starts.sort((a, b) => a - b);
-}
 
 /** Moments of the kit one after another, as recorded and as cancelling leaves every mic, [mic][channel]. */
 interface Digest {
@@ -88,7 +56,7 @@ export function cleaningAsk(
   audio: readonly (readonly Float32Array[])[],
 ): CleaningAsk {
   const starts = judgedMoments(song);
-  const frames = Math.round(length * song.sampleRate);
+  const frames = Math.round(momentSeconds * song.sampleRate);
   const cut = (x: Float32Array, from: number): Float32Array => {
     const out = new Float32Array(frames);
     out.set(x.subarray(from, from + frames));
@@ -124,8 +92,8 @@ function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: M
   const frames = (times: readonly number[]): number[] =>
     times.flatMap((t) => {
       const late = t + mic.lateBy / sampleRate;
-      const n = starts.findIndex((s) => late >= s && late < s + length);
-      return n < 0 ? [] : [Math.round((late - starts[n]! + n * length) * sampleRate)];
+      const n = starts.findIndex((s) => late >= s && late < s + momentSeconds);
+      return n < 0 ? [] : [Math.round((late - starts[n]! + n * momentSeconds) * sampleRate)];
     });
   const own = hits.filter((h) => h.piece === mic.piece);
   const instants = {

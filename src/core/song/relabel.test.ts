@@ -67,10 +67,39 @@ describe("a drum that is called otherwise", () => {
     expect(song.tighten.byPiece).toEqual({ tom2: 0.5 });
     expect(isHeardOtherwise(song)).toBe(false);
   });
-  test("undone, it is the song before", () => {
-    const song = mixedUp();
+  test("undone, it is the song before, with what was set for drums that are not there", () => {
+    const mixed = mixedUp();
+    const { detection, tighten } = mixed;
+    const song: Song = {
+      ...mixed,
+      detection: { ...detection, sensitivity: { tom2: -2, floor: 5 } },
+      tighten: {
+        ...tighten,
+        leaders: ["kick", "tom2"],
+        byPiece: { tom2: 0.3, floor: 0.9 },
+        alone: ["floor"],
+      },
+      plan: { mirrored: false, places: { tom2: [10, 20], floor: [-30, 5] } },
+    };
     const { song: now, inverse } = applyOperation(song, { op: "several", operations: relabel(song, ["high"], { piece: "floor" }) }); // prettier-ignore
-    expect(applyOperation(now, inverse).song).toEqual({ ...song, mics: song.mics });
+    expect(now.detection.sensitivity).toEqual({ floor: -2, tom2: 5 });
+    expect(now.tighten).toMatchObject({ leaders: ["kick", "floor"], byPiece: { floor: 0.3, tom2: 0.9 } });
+    expect(now.plan.places).toEqual({ floor: [10, 20], tom2: [-30, 5] });
+    expect(applyOperation(now, inverse).song).toEqual(song);
+  });
+  test("names that follow each other in a row lead back exactly", () => {
+    const { tighten, ...rest } = mixedUp();
+    const byPiece = { tom1: 0.1, tom2: 0.2, tom3: 0.3, floor: 0.4 };
+    const song: Song = { ...rest, tighten: { ...tighten, byPiece } };
+    const { song: now, inverse } = applyOperation(song, { op: "renamePieces", names: { tom1: "tom2", tom2: "floor" } }); // prettier-ignore
+    expect(now.tighten.byPiece).toEqual({ tom2: 0.1, floor: 0.2, tom3: 0.3, tom1: 0.4 });
+    expect(applyOperation(now, inverse).song).toEqual(song);
+  });
+  test("before an analysis a label is a label and nothing more", () => {
+    const song: Song = { ...mixedUp(), hits: [], bleed: {}, heardAs: undefined };
+    const done = relabel(song, ["high"], { piece: "floor" }).map((o) => o.op);
+    expect(done).toContain("setMic");
+    expect(done).not.toContain("renamePieces");
   });
   test.each([
     ["the outer kick mic becomes a tom's", "ko", "tom3"],

@@ -61,6 +61,7 @@ export function relabel(song: Song, ids: readonly string[], label: Partial<MicLa
       ...followLabel(m, label),
       { op: "setMic", mic: m.id, values: { ...label, sure: 1 } },
     ]);
+  if (song.hits.length === 0) return own;
   const { mics } = applyAll(song, own);
   const names = renamed(mics, song.heardAs ?? labelsOf(song.mics), struckIn(song)) ?? {};
   return Object.keys(names).length === 0 ? own : [...own, { op: "renamePieces", names }];

@@ -1,6 +1,6 @@
 import { availableParallelism } from "node:os";
 import { runHere, type MicTaskRunner, type MicTasks } from "../../core/gather/micTasks";
-import { bundledFile, Thread } from "../thread";
+import { askAll, bundledFile, Thread } from "../thread";
 import type { TaskMessage, TaskReply } from "./taskWorker";
 
 /** Threads for the analysis of one song; `close` ends them, also in the middle of a task. */
@@ -14,22 +14,20 @@ export function analysisThreads(threads = availableParallelism()): AnalysisThrea
   const file = bundledFile("taskWorker.mjs");
   if (threads < 2 || !file) return { run: runHere, close: () => {} };
   const crew = Array.from({ length: threads }, () => new Thread<TaskMessage, TaskReply>(file));
-  return {
-    run: async (kind, asks, done = () => {}) => {
-      const answers = new Array<MicTasks[typeof kind]["answer"]>(asks.length);
-      let next = 0;
-      let count = 0;
-      const work = async (thread: (typeof crew)[number]): Promise<void> => {
-        for (let i = next++; i < asks.length; i = next++) {
-          const reply = await thread.ask({ kind, ask: asks[i]! });
-          if ("error" in reply) throw new Error(reply.error);
-          answers[i] = reply.answer as MicTasks[typeof kind]["answer"];
-          done(++count);
-        }
-      };
-      await Promise.all(crew.map(work));
-      return answers;
+  const answering = crew.map((thread) => ({
+    ask: async (message: TaskMessage) => {
+      const reply = await thread.ask(message);
+      if ("error" in reply) throw new Error(reply.error);
+      return reply.answer;
     },
+  }));
+  return {
+    run: async (kind, asks, done) =>
+      (await askAll(
+        answering,
+        asks.map((ask): TaskMessage => ({ kind, ask })),
+        done,
+      )) as MicTasks[typeof kind]["answer"][],
     close: () => crew.forEach((t) => t.close()),
   };
 }

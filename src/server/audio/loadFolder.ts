@@ -2,7 +2,7 @@ import { readdirSync, statSync } from "node:fs";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { startsOf } from "../../core/gather/place";
-import { bundledFile, Thread } from "../thread";
+import { askAll, bundledFile, Thread } from "../thread";
 import type { Decoded } from "./decodeFile";
 import { bytesOf, decodeShared, type DecodeReply } from "./decodeShared";
 import { resample } from "./resample";
@@ -51,14 +51,10 @@ async function filesOfFolder(path: string): Promise<[string, DecodeReply][]> {
   const worker = bundledFile("decodeWorker.mjs");
   const threads = Math.min(availableParallelism(), files.length);
   const crew = worker && threads > 1 ? Array.from({ length: threads }, () => new Thread<string, DecodeReply>(worker)) : []; // prettier-ignore
-  const replies = new Array<DecodeReply>(files.length);
-  let next = 0;
-  const work = async (read: (path: string) => Promise<DecodeReply>): Promise<void> => {
-    for (let i = next++; i < files.length; i = next++) replies[i] = await read(join(path, files[i]!));
-  };
-  const here = (file: string) => decodeShared(bytesOf(file));
-  await Promise.all(crew.length > 0 ? crew.map((t) => work((file) => t.ask(file))) : [work(here)]).finally(
-    () => crew.forEach((t) => t.close()),
+  const here = { ask: (file: string) => decodeShared(bytesOf(file)) };
+  const paths = files.map((name) => join(path, name));
+  const replies = await askAll(crew.length > 0 ? crew : [here], paths).finally(() =>
+    crew.forEach((t) => t.close()),
   );
   return files.map((name, i) => [name, replies[i]!]);
 }

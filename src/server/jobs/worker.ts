@@ -2,9 +2,10 @@ import { pool } from "../db/pool";
 import { beatTask, claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
 import { AppError } from "../errors";
 import { log } from "../log";
-import { analyseSong, followLabels } from "./analyseSong";
+import { analyseSong } from "./analyseSong";
 import { correctClocks } from "./correctClock";
 import { exportSong } from "./exportSong";
+import { followLabels } from "./followLabels";
 import { tightenSong, type TightenOptions } from "./tightenSong";
 import { enqueue, queueName, startBoss } from "./queue";
 
@@ -32,7 +33,7 @@ class Pulse {
 
 async function run(task: TaskRow, report: (share: number) => void): Promise<object | null> {
   if (task.kind === "analyse") {
-    await ("labels" in task.options ? followLabels : analyseSong)(task.songId, report);
+    await ((task.options as { labels?: boolean }).labels ? followLabels : analyseSong)(task.songId, report);
     return null;
   }
   if (task.kind === "clock") {

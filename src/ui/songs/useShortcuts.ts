@@ -5,7 +5,7 @@ import { shortcuts } from "./shortcuts";
 let pointed = false;
 
 /** Keys of a list that labels by them, while it has the focus: Shift and any, or any right behind that. */
-const labels = ({ code, shiftKey }: KeyboardEvent, { dataset }: HTMLElement): boolean =>
+const isForLabelList = ({ code, shiftKey }: KeyboardEvent, { dataset }: HTMLElement): boolean =>
   dataset["labelKeys"] !== undefined &&
   /^(Key|Digit)/.test(code) &&
   (shiftKey || dataset["labelKeys"] === "place");
@@ -13,7 +13,7 @@ const labels = ({ code, shiftKey }: KeyboardEvent, { dataset }: HTMLElement): bo
 /** True when a key belongs to what has the focus and not to the page. */
 function taken(event: KeyboardEvent): boolean {
   const at = event.target as HTMLElement;
-  if (!event.ctrlKey && !event.metaKey && !event.altKey && labels(event, at)) return true;
+  if (!event.ctrlKey && !event.metaKey && !event.altKey && isForLabelList(event, at)) return true;
   if (event.ctrlKey || event.metaKey)
     return at.matches("input:not([type=range]):not([type=checkbox]), textarea");
   if (at.matches("input:not([type=checkbox]), textarea, select")) return true;

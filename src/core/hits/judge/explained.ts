@@ -44,7 +44,7 @@ export interface ExplainedData {
 }
 
 /** Sources with their prints, how loud each is at every instant, and what that explains. */
-export class Explained {
+export class Explained implements ExplainedData {
   readonly pieces: readonly Piece[];
   readonly rows: readonly Row[];
   readonly instants: readonly Instant[];

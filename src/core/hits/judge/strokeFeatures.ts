@@ -3,7 +3,7 @@ import { bands } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
 import { bestMean, decibels, type Explained, type Source } from "./explained";
 import { ringing, ringNames } from "./ringing";
-import { Typical } from "./typical";
+import { markStanding } from "./standing";
 
 /** What speaks for and against a stroke at an instant, in the order of the values. */
 export const featureNames = [
@@ -58,7 +58,6 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     const heardIn = pieces.includes(source) ? row : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a)); // prettier-ignore
     return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
   };
-  const typical = new Typical(prints, source);
   const without = new Float64Array(floor.length);
   const seconds = rows.flatMap((r, n) =>
     n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
@@ -138,7 +137,7 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
       0,
     ]);
   });
-  typical.fill(features, standing);
+  markStanding(prints, source, features, standing);
   return features;
 }
 

@@ -1,8 +1,6 @@
 // Spectra of eight windows at once: four lanes of a vector hold four complex signals, each of two real windows.
 
 /** One butterfly of decimation in time between two rows of the work, twiddle wr + i wi. */
-// @ts-ignore: decorator
-@inline
 function butterfly(a: usize, b: usize, wr: v128, wi: v128): void {
   const br = v128.load(b), bi = v128.load(b, 16);
   const tr = f32x4.sub(f32x4.mul(br, wr), f32x4.mul(bi, wi));
@@ -15,8 +13,6 @@ function butterfly(a: usize, b: usize, wr: v128, wi: v128): void {
 }
 
 /** Four samples that lie `step` bytes apart. */
-// @ts-ignore: decorator
-@inline
 function gathered(x: usize, step: usize): v128 {
   let v = v128.load32_zero(x);
   v = v128.load32_lane(x + step, v, 1);

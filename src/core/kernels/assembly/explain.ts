@@ -1,6 +1,4 @@
 /** Sum of the products of two rows of 64-bit numbers; count even. */
-// @ts-ignore: decorator
-@inline
 function dot(a: usize, b: usize, bytes: usize): f64 {
   let s = f64x2.splat(0);
   for (let o: usize = 0; o < bytes; o += 16) s = f64x2.add(s, f64x2.mul(v128.load(a + o), v128.load(b + o)));

@@ -1,5 +1,5 @@
 // The kernels of the per-mic chain and of the analysis, in AssemblyScript, compiled to WebAssembly by scripts/kernels.mjs. They know neither songs nor chains:
-// pointers and frames come from src/core/lanes. Nothing here allocates.
+// pointers and frames come from src/core/lanes and src/core/hits. Nothing here allocates.
 export { bandPowers } from "./bandPowers";
 export { cascade } from "./cascade";
 export { compressor } from "./compressor";

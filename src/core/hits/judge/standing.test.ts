@@ -3,7 +3,7 @@ import { randomSource } from "../../signal/random";
 import { bands } from "../bandEnergies";
 import { Explained } from "./explained";
 import type { Row } from "./instants";
-import { Typical } from "./typical";
+import { markStanding } from "./standing";
 
 const energies = { hop: 0.002667, hopFrames: 128, columns: 10000, energy: [] };
 const rows: Row[] = [0, 1].map((piece) => ({ piece, main: true, energies }));
@@ -22,7 +22,7 @@ function stands(value: number, spread: number, count = 41): { it: number; others
   const features = Array.from({ length: count }, (_, i) =>
     Float64Array.from([i === 7 ? value : 3 + spread * (2 * random() - 1), 0]),
   );
-  new Typical(kicks(count), "snare").fill(features, [{ from: 0, into: 1 }]);
+  markStanding(kicks(count), "snare", features, [{ from: 0, into: 1 }]);
   const found = features.map((f) => f[1]!);
   return { it: found[7]!, others: found.filter((_, i) => i !== 7) };
 }
@@ -37,7 +37,7 @@ describe("what is usual while another drum leads", () => {
   test("the middle stands at 0, and one spread between the quarters counts 1: closed form of even numbers", () => {
     // 0 to 40: the middle is 20, the quarters 10 and 30.
     const features = Array.from({ length: 41 }, (_, i) => Float64Array.from([i, 0]));
-    new Typical(kicks(41), "snare").fill(features, [{ from: 0, into: 1 }]);
+    markStanding(kicks(41), "snare", features, [{ from: 0, into: 1 }]);
     expect(features[20]![1]).toBe(0);
     expect(features[40]![1]).toBe(1);
     expect(features[0]![1]).toBe(-1);
@@ -45,7 +45,7 @@ describe("what is usual while another drum leads", () => {
   test("few instants tell nothing, and hopeless ones without values are left alone", () => {
     expect(stands(8, 0.5, 11).it).toBe(0);
     const features = Array.from({ length: 20 }, (_, i) => Float64Array.from(i < 15 ? [i, 0] : []));
-    new Typical(kicks(20), "snare").fill(features, [{ from: 0, into: 1 }]);
+    markStanding(kicks(20), "snare", features, [{ from: 0, into: 1 }]);
     expect(features[19]).toHaveLength(0);
     expect(features[14]![1]).toBeGreaterThan(0);
   });
