@@ -3,6 +3,7 @@ import { askBelow } from "../gather/labelQuestions";
 import { noFacts, type Facts } from "../gather/proposal";
 import { bleedSong } from "../testing/bleedSong";
 import type { Hit, Piece, Song } from "../song/song";
+import { cancelStretch } from "./cancelStretch";
 import { judgedMoments } from "./judgedMoments";
 import { cleaningAsk, judgeKit } from "./judgeKit";
 
@@ -51,4 +52,10 @@ describe("cleaning that is judged before it is proposed", () => {
   test("a kit that nobody has analysed is not judged", () => {
     expect(judgeKit(cleaningAsk({ ...song, bleed: {} }, facts, audio))).toEqual({});
   });
+});
+
+test("what was recorded is cancelled by the strokes as they were recorded, whatever was cut since", () => {
+  const on = { ...song, mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: true } : p)) })) }; // prettier-ignore
+  const edits = [{ at: 48000, shift: 9600, fade: 256, likeness: 1, jumpDb: null }];
+  expect(cancelStretch({ ...on, edits }, audio, 0)).toEqual(cancelStretch(on, audio, 0));
 });
