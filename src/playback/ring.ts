@@ -77,13 +77,17 @@ export class Ring {
     Atomics.store(this.counts, WRITTEN, (at + 1) | 0);
   }
 
-  /** Reader: throws away blocks of other generations; true when a block of this one is there. */
+  /**
+   * Reader: throws away blocks of older generations; true when a block of this one is there. Blocks of a newer one stay:
+   * the writer may know of a jump before the reader does.
+   */
   ready(generation: number): boolean {
     let at = Atomics.load(this.counts, READ);
     const written = Atomics.load(this.counts, WRITTEN);
-    while (at !== written && this.generations[at & (ringBlocks - 1)] !== generation) at = (at + 1) | 0;
+    const ahead = () => this.generations[at & (ringBlocks - 1)]! - generation;
+    while (at !== written && ahead() < 0) at = (at + 1) | 0;
     Atomics.store(this.counts, READ, at);
-    return at !== written;
+    return at !== written && ahead() === 0;
   }
   private get slot(): number {
     return Atomics.load(this.counts, READ) & (ringBlocks - 1);
