@@ -1,4 +1,6 @@
+import type { LaneFormat, LaneProcessor } from "./lanes/laneProcessor";
 import type { AnyValues, ParamTable } from "./params";
+import type { Step } from "./song/song";
 
 /** One array of frames per channel. */
 export type Planar = readonly Float32Array[];
@@ -36,14 +38,57 @@ export interface Processor<V = AnyValues> {
   readonly reductionDb?: number;
 }
 
-/** A processor as the list of all processors knows it. */
+/** What a processor is for, as lists to add from group them. */
+export const purposes = ["level", "place", "clean", "tone", "dynamics", "colour", "space"] as const;
+export type Purpose = (typeof purposes)[number];
+
+/** A processor as it is declared: everything that the rest of the program knows about it. */
 export interface ProcessorType {
   readonly type: string;
   readonly label: string;
   readonly help: string;
   readonly params: ParamTable;
+  /** Parameters that are shown first, most important one first. */
+  readonly main: readonly string[];
+  readonly step: Step;
+  readonly purpose: Purpose;
+  /** `free`: anywhere in a chain and as often as wanted; otherwise once at the beginning or end of every mic's chain. */
+  readonly place: "first" | "free" | "last";
+  /** It has no switch. */
+  readonly alwaysOn: boolean;
+  /** It puts the mic in phase, at its level or in its place, and stays when a mic is heard untreated or judged by it. */
+  readonly keeps: "phase" | "level" | "place" | null;
+  /** Its detector can listen to another mic or bus. */
+  readonly listens: boolean;
+  /** It tells its gain reduction. */
+  readonly meters: boolean;
+  /** Two channels come out, however many went in. */
+  readonly widens: boolean;
+  /** What is drawn of it: its response, or what it does to levels and waves; null: nothing. */
+  readonly picture: "response" | "dynamics" | null;
+  /** Values away from the defaults at which every part of it works, for tests of the contract. */
+  readonly lively: AnyValues;
+  /** Values at which an impulse passes with its peak where it was, apart from the latency. */
+  readonly transparent: AnyValues;
   create(): Processor;
+  /** The same over four lanes, by a kernel; without it the scalar processor runs in its lanes. */
+  readonly lanes: ((format: LaneFormat) => LaneProcessor) | null;
 }
+
+type Usual = "alwaysOn" | "keeps" | "listens" | "meters" | "widens" | "picture" | "lanes" | "transparent";
+
+/** Completes a declaration with what most processors are. */
+export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorType>): ProcessorType => ({
+  alwaysOn: false,
+  keeps: null,
+  listens: false,
+  meters: false,
+  widens: false,
+  picture: null,
+  lanes: null,
+  transparent: {},
+  ...given,
+});
 
 const noHits = new Float64Array(0);
 

@@ -1,5 +1,5 @@
 import { panGains } from "../measure/panGains";
-import { designRotation } from "../processors/rotation";
+import { designRotation } from "../processors/rotation/rotation";
 import { responseAt } from "../signal/biquad";
 import { RealFft } from "../signal/fft";
 import { powerToDb } from "../signal/level";

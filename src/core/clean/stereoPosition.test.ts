@@ -5,7 +5,7 @@ import { hitAt } from "../testing/playing";
 import { noise } from "../testing/signals";
 import { isDecided } from "../gather/decided";
 import { noFacts } from "../gather/proposal";
-import { designPan } from "../processors/simple";
+import { designPan } from "../processors/pan/pan";
 import { proposeClean } from "./proposeClean";
 import {
   cymbalPlaces,

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { bleedBands } from "../bleed/bands";
 import { cancelStretch } from "../clean/cancelStretch";
 import { laneFrames } from "../lanes/laneMemory";
-import { cancelLatency } from "../processors/cancel";
+import { cancelLatency } from "../processors/cancel/cancel";
 import { applyAll, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
 import { bleedSong } from "../testing/bleedSong";

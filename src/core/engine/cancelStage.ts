@@ -2,7 +2,7 @@ import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../ble
 import { Separation } from "../bleed/separate";
 import { laneFrames } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
-import { cancelLatency, type CancelValues } from "../processors/cancel";
+import { cancelLatency, type CancelValues } from "../processors/cancel/cancel";
 import { processorType } from "../processors";
 import { RealFft, type Spectrum } from "../signal/fft";
 import { dbToGain, gainToDb } from "../signal/level";

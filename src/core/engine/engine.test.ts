@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { dynamicResponseDb, movedResponseDb } from "../processors/dynamicEqResponse";
+import { dynamicResponseDb, movedResponseDb } from "../processors/dynamicEq/response";
 import { applyAll, keepsStructure, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
 import { sameStructure } from "../song/structure";

@@ -2,6 +2,7 @@ import type { Planar } from "../processor";
 import { laneCount, laneFrames, LaneHold, LaneMemory } from "../lanes/laneMemory";
 import type { LaneOwner } from "../lanes/laneProcessor";
 import { SpreadLanes } from "../lanes/spreadLanes";
+import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import type { PositionLine } from "./positionLine";
 import type { SectionMap } from "./sectionValues";
@@ -17,8 +18,7 @@ export interface ChainOwner {
 type Place = ReturnType<LaneMemory["floats"]>;
 
 /** Channels that come out of a processor. */
-const widthAfter = (type: string, before: number): number =>
-  type === "pan" || type === "reverb" ? 2 : before;
+const widthAfter = (type: string, before: number): number => (processorType(type).widens ? 2 : before);
 /** Channels that come out of a whole chain. */
 export const widthAfterChain = ({ chain, channels }: ChainOwner): number =>
   chain.reduce((w, p) => widthAfter(p.type, w), channels);

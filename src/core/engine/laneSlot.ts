@@ -1,18 +1,5 @@
-import { trimLanes, polarityLanes } from "../lanes/gainLanes";
-import { CompressorLanes } from "../lanes/compressorLanes";
-import { DelayLanes } from "../lanes/delayLanes";
-import { DynamicEqLanes } from "../lanes/dynamicEqLanes";
-import { eqLanes, rotationLanes } from "../lanes/eqLanes";
-import { GateLanes } from "../lanes/gateLanes";
 import { laneCount, laneFrames, LaneHold, type Rows } from "../lanes/laneMemory";
-import {
-  putRow,
-  type LaneContext,
-  type LaneFormat,
-  type LaneGroup,
-  type LaneProcessor,
-} from "../lanes/laneProcessor";
-import { SaturationLanes } from "../lanes/saturationLanes";
+import { putRow, type LaneContext, type LaneGroup, type LaneProcessor } from "../lanes/laneProcessor";
 import { ScalarLanes } from "../lanes/scalarLanes";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
@@ -20,19 +7,6 @@ import { SlotHandle } from "./slotHandle";
 
 /** Frames over which a processor fades in and out when it is switched. */
 const switchFrames = 256;
-
-/** Processors that have kernels; the others run as scalar processors. */
-const kernelled: Readonly<Record<string, (format: LaneFormat) => LaneProcessor>> = {
-  trim: trimLanes,
-  polarity: polarityLanes,
-  delay: (format) => new DelayLanes(format),
-  gate: (format) => new GateLanes(format),
-  dynamicEq: (format) => new DynamicEqLanes(format),
-  eq: eqLanes,
-  rotation: rotationLanes,
-  compressor: (format) => new CompressorLanes(format),
-  saturation: (format) => new SaturationLanes(format),
-};
 
 export interface SlotWidths {
   readonly before: number;
@@ -61,7 +35,7 @@ export class LaneSlot {
     const { memory, owners } = format;
     const type = processorType(states[0]!.type);
     this.handles = states.map((state) => new SlotHandle(state, type.params));
-    const make = scalar ? undefined : kernelled[type.type];
+    const make = scalar ? null : type.lanes;
     const paired = owners.map((_, i) => Math.max(widths[i]!.before, keyChannels) > 1);
     this.processor = make ? make({ ...format, paired }) : new ScalarLanes(format, type, widths);
     this.late = new LaneHold(memory.kernels, memory, this.processor.latency);

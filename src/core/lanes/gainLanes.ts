@@ -1,11 +1,10 @@
 import type { AnyValues } from "../params";
-import { dbToGain } from "../signal/level";
 import type { Kernels } from "../kernels/kernels";
 import type { Rows } from "./laneMemory";
 import { putRow, type LaneFormat, type LaneOwner, type LaneProcessor } from "./laneProcessor";
 
 /** A gain per owner that glides within a block: trim and polarity. */
-class GainLanes implements LaneProcessor {
+export class GainLanes implements LaneProcessor {
   readonly latency = 0;
   private readonly kernels: Kernels;
   private readonly owners: readonly LaneOwner[];
@@ -36,8 +35,3 @@ class GainLanes implements LaneProcessor {
     this.fresh.fill(false);
   }
 }
-
-export const trimLanes = (format: LaneFormat): LaneProcessor =>
-  new GainLanes(format, (values) => dbToGain(values["gain"] as number));
-export const polarityLanes = (format: LaneFormat): LaneProcessor =>
-  new GainLanes(format, (values) => (values["polarity"] === "inverted" ? -1 : 1));

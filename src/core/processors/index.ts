@@ -7,7 +7,10 @@ import { gate } from "./gate";
 import { reverb } from "./reverb";
 import { rotation } from "./rotation";
 import { saturation } from "./saturation";
-import { delay, pan, polarity, trim } from "./simple";
+import { delay } from "./delay";
+import { pan } from "./pan";
+import { polarity } from "./polarity";
+import { trim } from "./trim";
 
 /** Every processor, once, in the order in which a chain usually holds them. */
 export const processorTypes: readonly ProcessorType[] = [

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { newProcessor } from "../song/create";
 import { bestThreshold, countGate } from "../clean/decide";
 import { bleedTimes, hitSpectra } from "../clean/spectra";
-import { compressedLevel } from "../processors/compressor";
+import { compressedLevel } from "../processors/compressor/compressor";
 import { median } from "../signal/level";
 import type { Hit } from "../song/song";
 import { noise, sine } from "../testing/signals";

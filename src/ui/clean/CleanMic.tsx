@@ -2,7 +2,7 @@
 import { useMemo, useState } from "react";
 import { othersHeard } from "../../core/clean/treatments";
 import type { Proposal } from "../../core/gather/proposal";
-import type { DynamicBand } from "../../core/processors/dynamicEq";
+import type { DynamicBand } from "../../core/processors/dynamicEq/dynamicEq";
 import { processorOf } from "../../core/song/create";
 import type { Mic } from "../../core/song/song";
 import { shortName, signed } from "../shared/format";

@@ -1,6 +1,6 @@
 "use client";
 import { Button, ButtonGroup } from "react-bootstrap";
-import { bandValues, dynamicBands, type DynamicBand } from "../../core/processors/dynamicEq";
+import { bandValues, dynamicBands, type DynamicBand } from "../../core/processors/dynamicEq/dynamicEq";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 

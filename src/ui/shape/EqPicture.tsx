@@ -1,6 +1,6 @@
 "use client";
 import { useMemo } from "react";
-import { bellCount, designEq } from "../../core/processors/eq";
+import { bellCount, designEq } from "../../core/processors/eq/eq";
 import { responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/shape/spectrum";
 import type { Mic, ProcessorState } from "../../core/song/song";

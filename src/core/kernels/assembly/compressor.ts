@@ -1,7 +1,7 @@
 import { flushed, floats, high, join, low, mask, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
 import { constant, whole } from "./math";
 
-// Rows of the parameters; src/core/lanes/compressorLanes.ts writes them.
+// Rows of the parameters; src/core/processors/compressor/lanes.ts writes them.
 const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10, BEND_LEVEL = 11, REST_GAIN = 12;
 // Rows of the state.
 const REDUCTION = 0, POWER = 1, DEEPEST = 2;
@@ -19,7 +19,7 @@ function idle(p: usize, s: usize, detector: usize, frames: i32): bool {
   return !v128.any_true(over);
 }
 
-/** Compressor, in place over x. `rms`: some lane follows the mean power. The scalar reference is processors/compressor.ts. */
+/** Compressor, in place over x. `rms`: some lane follows the mean power. The scalar reference is processors/compressor/compressor.ts. */
 export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usize, frames: i32): void {
   if (!rms && idle(p, s, detector, frames)) {
     const rest = floats(p, REST_GAIN);

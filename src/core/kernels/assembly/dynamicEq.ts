@@ -1,7 +1,7 @@
 import { flushed } from "./lanes";
 import { exp2Double } from "./math";
 
-// Rows of a band's parameters; src/core/lanes/dynamicEqLanes.ts writes them.
+// Rows of a band's parameters; src/core/processors/dynamicEq/lanes.ts writes them.
 const IS_LOW = 0, IS_HIGH = 1, IS_BELL = 2, G = 3, K = 4, D1 = 5, D2 = 6, D3 = 7, REST = 8, RANGE = 9, THRESHOLD = 10, ATTACK = 11, RELEASE = 12, HOLD = 13, BY_LEVEL = 14, PAIRED = 15, IS_WHOLE = 16;
 // Rows of its state.
 const HEARD1 = 0, HEARD2 = 1, Z1 = 2, Z2 = 3, HELD = 4, SHARE = 5, GAIN = 6, DESIGNED = 7, A1 = 8, A2 = 9, A3 = 10, M0 = 11, M1 = 12, M2 = 13;
@@ -94,7 +94,7 @@ function twoLanes(p: usize, s: usize, detector: usize, struck: usize, x: usize, 
   put(s, M2, m2);
 }
 
-/** One band of the dynamic EQ, in place over x. The scalar reference is processors/dynamicEq.ts. */
+/** One band of the dynamic EQ, in place over x. The scalar reference is processors/dynamicEq/dynamicEq.ts. */
 export function dynamicBand(p: usize, s: usize, detector: usize, struck: usize, x: usize, frames: i32): void {
   twoLanes(p, s, detector, struck, x, frames);
   twoLanes(p + 16, s + 16, detector + 8, struck ? struck + 8 : 0, x + 8, frames);

@@ -1,6 +1,6 @@
 import { floats, high, join, low, mask, maskHigh, maskLow, partner, putHigh, putLow } from "./lanes";
 
-// Rows of the parameters; src/core/lanes/gateLanes.ts writes them.
+// Rows of the parameters; src/core/processors/gate/lanes.ts writes them.
 const UP = 0, DOWN = 1, BY_LEVEL = 2, PAIRED = 3, HOLD = 4, WAIT = 5, ATTACK = 6, RELEASE = 7, FLOOR = 8;
 // Rows of the state.
 const OPEN = 0, HELD = 1, GAIN = 2;
@@ -9,7 +9,7 @@ const waiting = 2048;
 
 /**
  * Gate: x becomes dry times the gain that the detector asks for. `struck` holds a mask a frame of what the hits open, or
- * is 0. `wait` is a ring of decisions, `at` where it is written. The scalar reference is processors/gate.ts.
+ * is 0. `wait` is a ring of decisions, `at` where it is written. The scalar reference is processors/gate/gate.ts.
  */
 export function gate(p: usize, s: usize, wait: usize, at: i32, detector: usize, struck: usize, dry: usize, x: usize, frames: i32): void {
   const up = floats(p, UP), down = floats(p, DOWN), byLevel = mask(p, BY_LEVEL), paired = mask(p, PAIRED);

@@ -1,6 +1,6 @@
 import { floats, mask } from "./lanes";
 
-// Rows of the parameters; src/core/lanes/saturationLanes.ts writes them.
+// Rows of the parameters; src/core/processors/saturation/lanes.ts writes them.
 const DRIVE = 0, BIAS = 1, CENTRE = 2, WET = 3, STRAIGHT = 4, HARD = 5, ROUNDED = 6;
 // Pairs of taps of the half-band filters: see signal/oversampler.ts.
 const upPairs = 24, downPairs = 64, widePairs = 6;
@@ -125,7 +125,7 @@ export const saturationScratch: i32 = (2 + 4) * most * 16;
 /**
  * Saturation at four times the rate, x in place; `dry` is x as late as the result. `characters`: bits 1 soft, 2 rounded,
  * 4 hard of those that some lane has. The taps of the three half-band filters follow each other: up, wide, down.
- * The scalar reference is processors/saturation.ts with signal/oversampler.ts.
+ * The scalar reference is processors/saturation/saturation.ts with signal/oversampler.ts.
  */
 export function saturation(p: usize, s: usize, taps: usize, scratch: usize, characters: i32, dry: usize, x: usize, frames: i32): void {
   const up = taps, wide = taps + <usize>upPairs * 4, down = wide + <usize>widePairs * 4;

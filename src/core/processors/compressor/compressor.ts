@@ -1,8 +1,8 @@
-import { choice, number, type ParamTable, type ParamValues } from "../params";
-import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
-import { Cascade, designButterworth } from "../signal/biquad";
-import { fastDb, fastGain } from "../signal/fastMath";
-import { dbToGain } from "../signal/level";
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
+import { Cascade, designButterworth } from "../../signal/biquad";
+import { fastDb, fastGain } from "../../signal/fastMath";
+import { dbToGain } from "../../signal/level";
 
 export const compressorParams = {
   threshold: number("Threshold", "dB", -60, 0, -20, "Level above which it turns down."),
@@ -64,7 +64,7 @@ export function designCompressor(v: Values, rate: number) {
  * Channels share one detector. Latency 0.
  * Source  Giannoulis, Massberg, Reiss 2012, fig. 7c and eq. 17; make-up and mix common practice.
  */
-class Compressor implements Processor<Values> {
+export class Compressor implements Processor<Values> {
   readonly latency = 0;
   reductionDb = 0;
   private sampleRate = 0;
@@ -126,11 +126,3 @@ class Compressor implements Processor<Values> {
     this.reductionDb = deepest;
   }
 }
-
-export const compressor: ProcessorType = {
-  type: "compressor",
-  label: "Compressor",
-  help: "Turns loud moments down by a ratio.",
-  params: compressorParams,
-  create: () => new Compressor() as unknown as Processor,
-};

@@ -1,6 +1,6 @@
-import { choice, number, type AnyValues, type ParamTable } from "../params";
-import type { Planar, Processor, ProcessorType, StreamFormat } from "../processor";
-import { Cascade, designBell, designButterworth, designShelf, type Section } from "../signal/biquad";
+import { choice, number, type AnyValues, type ParamTable } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { Cascade, designBell, designButterworth, designShelf, type Section } from "../../signal/biquad";
 
 /** Bells an EQ has. */
 export const bellCount = 4;
@@ -64,7 +64,7 @@ export const designEq = (values: AnyValues, sampleRate: number): Section[] =>
   designEqPlaces(values, sampleRate).filter((s) => s !== null);
 
 /** Equaliser. Latency 0; 64-bit state (see biquad.ts). */
-class Eq implements Processor {
+export class Eq implements Processor {
   readonly latency = 0;
   private cascades: Cascade[] = [];
   private sampleRate = 0;
@@ -83,11 +83,3 @@ class Eq implements Processor {
     for (let ch = 0; ch < input.length; ch++) this.cascades[ch]!.process(input[ch]!, output[ch]!, frames);
   }
 }
-
-export const eq: ProcessorType = {
-  type: "eq",
-  label: "EQ",
-  help: "High- and low-pass, two shelves and four bells.",
-  params: eqParams,
-  create: () => new Eq(),
-};

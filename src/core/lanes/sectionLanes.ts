@@ -1,12 +1,10 @@
 import type { AnyValues } from "../params";
-import { designEqPlaces, eqPlaces } from "../processors/eq";
-import { designRotation } from "../processors/rotation";
 import type { Section } from "../signal/biquad";
 import type { LaneFormat, LaneProcessor } from "./laneProcessor";
 import { SectionRows } from "./sectionRows";
 
 /** Filters over four lanes, each in a place of its own. */
-class SectionLanes implements LaneProcessor {
+export class SectionLanes implements LaneProcessor {
   readonly latency = 0;
   private readonly sections: SectionRows;
   private readonly sampleRate: number;
@@ -28,10 +26,3 @@ class SectionLanes implements LaneProcessor {
     this.sections.process(x, frames);
   }
 }
-
-/** Equaliser over four lanes. */
-export const eqLanes = (format: LaneFormat): LaneProcessor =>
-  new SectionLanes(format, eqPlaces, designEqPlaces);
-/** Phase rotation over four lanes. */
-export const rotationLanes = (format: LaneFormat): LaneProcessor =>
-  new SectionLanes(format, 1, (values, sampleRate) => [designRotation(values, sampleRate)]);

@@ -1,5 +1,5 @@
-import type { AnyValues } from "../params";
-import { dbToGain, powerToDb } from "../signal/level";
+import type { AnyValues } from "../../params";
+import { dbToGain, powerToDb } from "../../signal/level";
 import { dynamicBands } from "./dynamicEq";
 
 /** |H|^2 of one band at a frequency; see the shape in dynamicEq.ts. `gain` is linear. */

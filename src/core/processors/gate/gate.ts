@@ -1,9 +1,9 @@
-import { choice, number, type ParamTable, type ParamValues } from "../params";
-import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
-import { Cascade, designButterworth, type Section } from "../signal/biquad";
-import { DelayLine } from "../signal/delayLine";
-import { dbToGain } from "../signal/level";
-import { HitCursor } from "./opening";
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
+import { Cascade, designButterworth, type Section } from "../../signal/biquad";
+import { DelayLine } from "../../signal/delayLine";
+import { dbToGain } from "../../signal/level";
+import { HitCursor } from "../opening";
 
 export const gateParams = {
   opens: choice(
@@ -85,7 +85,7 @@ export function designGate(v: Values, rate: number) {
  *
  * Latency 5 ms in whole frames. `reductionDb` is that of the last frame of a block.
  */
-class Gate implements Processor<Values> {
+export class Gate implements Processor<Values> {
   latency = 0;
   reductionDb = 0;
   private sampleRate = 0;
@@ -192,11 +192,3 @@ class Gate implements Processor<Values> {
     this.reductionDb = -20 * Math.log10(Math.max(gain, 1e-5));
   }
 }
-
-export const gate: ProcessorType = {
-  type: "gate",
-  label: "Gate",
-  help: "Turns the mic down between the strokes of its drum.",
-  params: gateParams,
-  create: () => new Gate() as unknown as Processor,
-};

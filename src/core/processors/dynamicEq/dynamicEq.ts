@@ -1,9 +1,9 @@
-import { choice, number, type AnyValues, type ParamTable } from "../params";
-import type { Planar, ProcessContext, Processor, ProcessorType, StreamFormat } from "../processor";
-import { DelayLine } from "../signal/delayLine";
-import { fastGain } from "../signal/fastMath";
-import { dbToGain } from "../signal/level";
-import { HitCursor } from "./opening";
+import { choice, number, type AnyValues, type ParamTable } from "../../params";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
+import { DelayLine } from "../../signal/delayLine";
+import { fastGain } from "../../signal/fastMath";
+import { dbToGain } from "../../signal/level";
+import { HitCursor } from "../opening";
 
 /** Bands of the dynamic EQ: two for bleed, and six for whatever else. */
 export const dynamicBands = ["low", "high", "band3", "band4", "band5", "band6", "band7", "band8"] as const;
@@ -209,7 +209,7 @@ class Band {
  *         moved while it runs (Zavalishin, "The Art of VA Filter Design", ch. 4).
  * Checked dynamicEq.test.ts: measured response against the closed form.
  */
-class DynamicEq implements Processor {
+export class DynamicEq implements Processor {
   latency = 0;
   reductionDb = 0;
   private sampleRate = 0;
@@ -261,11 +261,3 @@ class DynamicEq implements Processor {
     this.reductionDb = working.length > 0 ? -deepest : 0;
   }
 }
-
-export const dynamicEq: ProcessorType = {
-  type: "dynamicEq",
-  label: "Dynamic EQ",
-  help: "Up to eight shelves or bells that strokes or levels move: bleed stays down between strokes, or a ring is tamed.",
-  params: dynamicEqParams,
-  create: () => new DynamicEq(),
-};

@@ -1,7 +1,7 @@
-import { lookFrames } from "../bleed/bands";
-import { number, type ParamTable, type ParamValues } from "../params";
-import type { Planar, Processor, ProcessorType, StreamFormat } from "../processor";
-import { DelayLine } from "../signal/delayLine";
+import { lookFrames } from "../../bleed/bands";
+import { number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { DelayLine } from "../../signal/delayLine";
 
 export const cancelParams = {
   strength: number("Strength", "%", 0, 100, 100, "Share of the bleed that is taken out."),
@@ -26,7 +26,7 @@ export const cancelLatency = (sampleRate: number): number => 1.5 * lookFrames(sa
  * Cancelling needs all mics of the kit: the engine does it before the chains (CancelStage). In a chain on its own there
  * is nothing to tell the drums apart by, and this only keeps its time.
  */
-class CancelAlone implements Processor<CancelValues> {
+export class CancelAlone implements Processor<CancelValues> {
   latency = 0;
   private lines: DelayLine[] = [];
 
@@ -42,11 +42,3 @@ class CancelAlone implements Processor<CancelValues> {
     for (let ch = 0; ch < input.length; ch++) this.lines[ch]!.process(input[ch]!, output[ch]!, frames);
   }
 }
-
-export const cancel: ProcessorType = {
-  type: "cancel",
-  label: "Cancel",
-  help: "Takes the other drums out of a mic by what all mics of the kit hear at the same instant. Needs the kit: a mic on its own passes unchanged.",
-  params: cancelParams,
-  create: () => new CancelAlone(),
-};

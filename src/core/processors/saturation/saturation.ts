@@ -1,8 +1,8 @@
-import { choice, number, type ParamTable, type ParamValues } from "../params";
-import type { Planar, Processor, ProcessorType, StreamFormat } from "../processor";
-import { DelayLine } from "../signal/delayLine";
-import { dbToGain } from "../signal/level";
-import { Oversampler } from "../signal/oversampler";
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { DelayLine } from "../../signal/delayLine";
+import { dbToGain } from "../../signal/level";
+import { Oversampler } from "../../signal/oversampler";
 
 export const saturationParams = {
   character: choice("Character", ["soft", "rounded", "hard"], "How sharply peaks are bent."),
@@ -76,7 +76,7 @@ export function designSaturation(v: Values) {
  * Saturation at four times the rate. Even harmonics come from a bias before the bend whose constant part is taken
  * out again. Latency `Oversampler.latency`; the dry part of the mix is delayed by the same.
  */
-class Saturation implements Processor<Values> {
+export class Saturation implements Processor<Values> {
   readonly latency = Oversampler.latency;
   private samplers: Oversampler[] = [];
   private lines: DelayLine[] = [];
@@ -110,11 +110,3 @@ class Saturation implements Processor<Values> {
     }
   }
 }
-
-export const saturation: ProcessorType = {
-  type: "saturation",
-  label: "Saturation",
-  help: "Bends peaks round and adds harmonics; four times oversampled.",
-  params: saturationParams,
-  create: () => new Saturation() as unknown as Processor,
-};

@@ -1,8 +1,8 @@
-import type { AnyValues } from "../params";
-import { delayLatency, delayRing, designDelay, type DelaySetting } from "../processors/simple";
-import { fractionalTaps } from "../signal/fractionalDelay";
-import { laneCount, laneFrames, type LaneMemory } from "./laneMemory";
-import type { LaneFormat, LaneOwner, LaneProcessor } from "./laneProcessor";
+import type { AnyValues } from "../../params";
+import { delayLatency, delayRing, designDelay, type DelaySetting } from "./delay";
+import { fractionalTaps } from "../../signal/fractionalDelay";
+import { laneCount, laneFrames, type LaneMemory } from "../../lanes/laneMemory";
+import type { LaneFormat, LaneOwner, LaneProcessor } from "../../lanes/laneProcessor";
 
 type Place = ReturnType<LaneMemory["floats"]>;
 

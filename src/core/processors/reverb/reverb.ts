@@ -1,6 +1,6 @@
-import { number, type ParamTable, type ParamValues } from "../params";
-import type { Planar, Processor, ProcessorType, StreamFormat } from "../processor";
-import { Cascade, designButterworth } from "../signal/biquad";
+import { number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { Cascade, designButterworth } from "../../signal/biquad";
 
 export const reverbParams = {
   decay: number("Decay", "s", 0.1, 6, 0.7, "Time to fall by 60 dB (T60).", "log"),
@@ -42,7 +42,7 @@ export function designDamping(gain: number, cos: number): number {
  * Source  Jot and Chaigne, AES 90th Convention, 1991: gain of a line 10^(-3 length / T60); Householder matrix.
  * Checked reverb.test.ts: Schroeder integration (JASA 37, 1965), T60 within 10 %.
  */
-class Reverb implements Processor<Values> {
+export class Reverb implements Processor<Values> {
   readonly latency = 0;
   private sampleRate = 0;
   private memory: Float32Array[] = [];
@@ -151,11 +151,3 @@ class Reverb implements Processor<Values> {
     this.at = at;
   }
 }
-
-export const reverb: ProcessorType = {
-  type: "reverb",
-  label: "Room",
-  help: "A room around the kit; fully wet on a bus of its own.",
-  params: reverbParams,
-  create: () => new Reverb() as Processor,
-};

@@ -1,10 +1,10 @@
-import type { AnyValues } from "../params";
-import { designGate, gateLatency, hearFrames, type GateValues } from "../processors/gate";
-import { Detector } from "./detector";
-import { HitMasks } from "./hitMasks";
-import { KernelRows } from "./kernelRows";
-import { clearLane, laneCount, laneFrames, LaneHold, type Rows } from "./laneMemory";
-import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "./laneProcessor";
+import type { AnyValues } from "../../params";
+import { designGate, gateLatency, hearFrames, type GateValues } from "./gate";
+import { Detector } from "../../lanes/detector";
+import { HitMasks } from "../../lanes/hitMasks";
+import { KernelRows } from "../../lanes/kernelRows";
+import { clearLane, laneCount, laneFrames, LaneHold, type Rows } from "../../lanes/laneMemory";
+import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Decisions kept for the look-ahead; as in the kernel. */
 const waiting = 2048;

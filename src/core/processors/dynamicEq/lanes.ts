@@ -1,10 +1,10 @@
-import type { AnyValues } from "../params";
-import { designBand, dynamicBands, dynamicEqLatency, type BandShape } from "../processors/dynamicEq";
-import { Detector } from "./detector";
-import { HitMasks } from "./hitMasks";
-import { KernelRows } from "./kernelRows";
-import { laneCount } from "./laneMemory";
-import type { LaneContext, LaneFormat, LaneProcessor } from "./laneProcessor";
+import type { AnyValues } from "../../params";
+import { designBand, dynamicBands, dynamicEqLatency, type BandShape } from "./dynamicEq";
+import { Detector } from "../../lanes/detector";
+import { HitMasks } from "../../lanes/hitMasks";
+import { KernelRows } from "../../lanes/kernelRows";
+import { laneCount } from "../../lanes/laneMemory";
+import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
 const gainRow = 6;
 const designedRow = 7;

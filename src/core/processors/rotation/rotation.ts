@@ -1,6 +1,6 @@
-import { number, type AnyValues, type ParamTable } from "../params";
-import type { Planar, Processor, ProcessorType, StreamFormat } from "../processor";
-import { Cascade, designAllPass, type Section } from "../signal/biquad";
+import { number, type AnyValues, type ParamTable } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { Cascade, designAllPass, type Section } from "../../signal/biquad";
 
 export const rotationParams = {
   frequency: number("Turns at", "Hz", 30, 8000, 200, "Where the phase is turned by half a round: below it nothing, above it a whole round.", "log"),
@@ -16,7 +16,7 @@ export const designRotation = (values: AnyValues, sampleRate: number): Section =
  * delay brings together at all frequencies. Latency 0.
  * Source  W3C Audio EQ Cookbook, "APF".
  */
-class Rotation implements Processor {
+export class Rotation implements Processor {
   readonly latency = 0;
   private cascades: Cascade[] = [];
   private sampleRate = 0;
@@ -35,11 +35,3 @@ class Rotation implements Processor {
     for (let ch = 0; ch < input.length; ch++) this.cascades[ch]!.process(input[ch]!, output[ch]!, frames);
   }
 }
-
-export const rotation: ProcessorType = {
-  type: "rotation",
-  label: "Phase rotation",
-  help: "Turns the phase around a frequency and leaves all levels: for mics that no delay brings together everywhere.",
-  params: rotationParams,
-  create: () => new Rotation(),
-};

@@ -1,9 +1,9 @@
-import type { AnyValues } from "../params";
-import { designCompressor, type CompressorValues } from "../processors/compressor";
-import { dbToGain } from "../signal/level";
-import { Detector } from "./detector";
-import { KernelRows } from "./kernelRows";
-import type { LaneContext, LaneFormat, LaneProcessor } from "./laneProcessor";
+import type { AnyValues } from "../../params";
+import { designCompressor, type CompressorValues } from "./compressor";
+import { dbToGain } from "../../signal/level";
+import { Detector } from "../../lanes/detector";
+import { KernelRows } from "../../lanes/kernelRows";
+import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
 const deepestRow = 2;
 

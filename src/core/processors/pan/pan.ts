@@ -1,0 +1,42 @@
+import { number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { Glide } from "../glide";
+
+export const panParams = {
+  position: number("Pan", "%", -100, 100, 0, "Left (negative) to right; for a stereo mic its balance."),
+} as const satisfies ParamTable;
+
+/** Gains of left and right at a place: sine law for one channel, balance for two. Pure. */
+export function designPan(position: number, mono: boolean): [left: number, right: number] {
+  const p = position / 100;
+  const angle = ((p + 1) * Math.PI) / 4;
+  return mono ? [Math.cos(angle), Math.sin(angle)] : [Math.min(1, 1 - p), Math.min(1, 1 + p)];
+}
+
+/**
+ * Pan: one channel to two at constant power (-3.01 dB each in the middle, sine law, common practice);
+ * two channels are balanced: the far side is turned down, the near one stays.
+ */
+export class Pan implements Processor<ParamValues<typeof panParams>> {
+  readonly latency = 0;
+  private mono = true;
+  private readonly left = new Glide();
+  private readonly right = new Glide();
+  prepare({ channels }: StreamFormat): void {
+    this.mono = channels === 1;
+  }
+  set({ position }: ParamValues<typeof panParams>): void {
+    const [left, right] = designPan(position, this.mono);
+    this.left.set(left);
+    this.right.set(right);
+  }
+  reset(): void {
+    this.left.reset();
+    this.right.reset();
+  }
+  process(input: Planar, output: Planar, frames: number): void {
+    const second = input[this.mono ? 0 : 1]!;
+    this.right.apply(second, output[1]!, frames, true);
+    this.left.apply(input[0]!, output[0]!, frames, true);
+  }
+}

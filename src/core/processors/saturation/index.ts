@@ -1,0 +1,18 @@
+import { Saturation, saturationParams } from "./saturation";
+import { declare, type Processor } from "../../processor";
+import { SaturationLanes } from "./lanes";
+
+export const saturation = declare({
+  type: "saturation",
+  label: "Saturation",
+  help: "Bends peaks round and adds harmonics; four times oversampled.",
+  params: saturationParams,
+  step: "shape",
+  place: "free",
+  purpose: "colour",
+  picture: "dynamics",
+  main: ["character", "drive", "even", "mix", "output"],
+  lively: {},
+  create: () => new Saturation() as unknown as Processor,
+  lanes: (format) => new SaturationLanes(format),
+});
