@@ -34,6 +34,8 @@ export interface Processor<V = AnyValues> {
   process(input: Planar, output: Planar, frames: number, context: ProcessContext): void;
   /** Frames by which the output is late; constant from `prepare` on. */
   readonly latency: number;
+  /** Takes over what another of its kind remembers, so that going from that to this one is not heard. */
+  adopt?(from: Processor<V>): void;
   /** Gain reduction of the last block in dB (positive: turned down), for meters. */
   readonly reductionDb?: number;
 }

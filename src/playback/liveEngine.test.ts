@@ -19,7 +19,7 @@ const busy = (song: Song): Song =>
     { op: "setProcessor", owner: "snare", processor: "snare.saturation", on: true, params: {} },
     { op: "setBus", bus: "squash", values: { muted: false } },
     { op: "setBus", bus: "room", values: { muted: false } },
-    { op: "setSends", mic: "kick", sends: [{ bus: "squash", level: 0, beforeFader: false }, { bus: "room", level: -6, beforeFader: true }] },
+    { op: "setSends", owner: "kick", sends: [{ bus: "squash", level: 0, from: "fader", followsPan: true }, { bus: "room", level: -6, from: "chain", followsPan: true }] },
     { op: "setSong", values: { edits: [{ at: 9000, shift: 35, fade: 300, likeness: 1, jumpDb: null }, { at: 14000, shift: -20, fade: 300, likeness: 1, jumpDb: null }] } },
   ]); // prettier-ignore
 

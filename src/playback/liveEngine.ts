@@ -6,7 +6,7 @@ import type { Listening } from "../core/listen/listening";
 import { Monitor } from "../core/listen/monitor";
 import { Sides } from "../core/listen/sides";
 import { TimeStretch } from "../core/listen/timeStretch";
-import { applyOperation } from "../core/song/operations";
+import { applyChecked } from "../core/song/operations";
 import type { Song } from "../core/song/song";
 import { Fader } from "../core/engine/fader";
 import type { EngineMessage, FromEngine } from "./messages";
@@ -96,7 +96,7 @@ export class LiveEngine {
         break;
       case "operation":
         if (!opened) break;
-        opened.song = applyOperation(opened.song, message.operation).song;
+        opened.song = applyChecked(opened.song, message.operation).song;
         opened.sides.update(opened.song);
         break;
       case "song":
@@ -197,6 +197,7 @@ export class LiveEngine {
     }
     if (this.count && this.wanted) this.countIn(output);
     else if (this.wanted || this.fade > 0) this.advance(opened, output);
+    else if (opened.sides.idle()) this.refill();
     if (++this.blocks % reportEvery === 0) this.report(opened);
   }
 

@@ -85,7 +85,7 @@ export function busySong(mics: number): Song {
       chain: m.chain.map(on),
       sends: buses
         .filter((b) => b.output !== null)
-        .map((b) => ({ bus: b.id, level: -6, beforeFader: false })),
+        .map((b) => ({ bus: b.id, level: -6, from: "fader" as const, followsPan: true })),
     })),
   };
 }

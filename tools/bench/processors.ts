@@ -20,9 +20,11 @@ const rounds = 7;
 /** Runs as many mics as there are channels through a chain, side by side, each with its pan. */
 function runLanes(chain: readonly ProcessorState[], audio: readonly Float32Array[]): () => void {
   const owners = audio.map(() => ({ chain, channels: 1 }));
-  const lanes = new LaneChain(LaneMemory.for(1), owners, rate, { pans: true });
+  const lanes = new LaneChain(LaneMemory.for(1), owners, rate, {
+    taps: [{ behind: chain.length, panned: true }],
+  });
   const positions = new PositionLine(lanes.latency);
-  audio.forEach((_, o) => lanes.spread!.set(o, 20));
+  audio.forEach((_, o) => lanes.setPan(o, 20));
   return () => {
     for (let at = 0; at + blockFrames <= audio[0]!.length; at += blockFrames) {
       audio.forEach((x, o) => lanes.feed(o, [x.subarray(at, at + blockFrames)]));

@@ -1,5 +1,5 @@
 import type { Facts, Proposal } from "../gather/proposal";
-import { processorOf } from "../song/create";
+import { firstOf, processorOf } from "../song/create";
 import type { Operation } from "../song/operations";
 import { isShell, type Mic, type Song } from "../song/song";
 import { gateBehindCancel, plainGate, type GateChoice } from "./gates";
@@ -91,7 +91,7 @@ function proposeShells(song: Song, facts: Facts): Proposal[] {
 
 /** Leaves alone what a proposal says nothing of: the dynamic EQ. */
 function proposed(m: Mic, way: Treatment): Operation {
-  const eq = processorOf(m, "dynamicEq").id;
+  const eq = firstOf(m, "dynamicEq")?.id;
   return {
     op: "several",
     operations: setTreatment(m, way).filter((o) => o.op !== "setProcessor" || o.processor !== eq),

@@ -3,7 +3,8 @@ import { processChain } from "../engine/processChain";
 import { median, quantile } from "../signal/level";
 import type { ParamValue } from "../params";
 import type { Facts } from "../gather/proposal";
-import { processorOf } from "../song/create";
+import { firstOf } from "../song/create";
+import { putProcessor } from "../song/putProcessor";
 import type { Operation } from "../song/operations";
 import { isShell, type Mic, type ProcessorState, type Song } from "../song/song";
 import { gateBehindCancel, plainGate } from "./gates";
@@ -81,16 +82,13 @@ export function treatmentsOf(song: Pick<Song, "bleed">, mic: Mic, facts: Facts):
 
 /** Operations that clean a mic in a way: what belongs to it is on, the rest of Clean off. */
 export const setTreatment = (mic: Mic, way: Treatment): Operation[] =>
-  (["cancel", "gate", "dynamicEq"] as const).map((type): Operation => {
+  (["cancel", "gate", "dynamicEq"] as const).flatMap((type): Operation[] => {
     const values = way[type];
-    const params = typeof values === "object" && values !== null ? { params: values } : {};
-    return {
-      op: "setProcessor",
-      owner: mic.id,
-      processor: processorOf(mic, type).id,
-      on: Boolean(values),
-      ...params,
-    };
+    // Nothing has to be put in to be off.
+    if (!values && !firstOf(mic, type)) return [];
+    return [
+      putProcessor(mic, type, typeof values === "object" && values !== null ? values : {}, Boolean(values)),
+    ];
   });
 
 /** The mic's chain up to its cleaning with a treatment in it. */

@@ -2,7 +2,9 @@ import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import type { Song } from "../song/song";
 import { CancelStage } from "./cancelStage";
-import { groupMics, MicBank, micLatency } from "./micBank";
+import type { LaneChain } from "./laneChain";
+import { groupMics, lateMics, MicBank } from "./micBank";
+import type { MicNode } from "./micNode";
 import { Mixer } from "./mixer";
 import { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
@@ -26,10 +28,16 @@ interface Seat {
  */
 export class Engine {
   private readonly seats = new Map<string, Seat>();
-  private panned: readonly (readonly Float32Array[])[];
+  /** By mic of the song and tap; none for mics that run in the mix. */
+  private outputs: readonly (readonly Planar[])[];
+  /** By index of the song's mics. */
+  private readonly nodes: ReadonlyMap<number, MicNode>;
+  private readonly own: readonly (readonly Planar[])[];
   private sectionsOf: Song["sections"];
   private sections: SectionMap;
   private readonly positions: PositionLine;
+  /** It was made out of another one, and its mics may lie in more lanes than they need. */
+  readonly patched: boolean;
   /** Frames by which the output is late. */
   readonly latency: number;
 
@@ -38,10 +46,17 @@ export class Engine {
     readonly stage: CancelStage,
     readonly bank: MicBank,
     readonly mixer: Mixer,
+    /** Its stage, and the mics that stay as they were, still run in an old engine. */
+    private borrows: boolean,
   ) {
+    this.patched = borrows;
     this.latency = this.mixer.latency;
     this.positions = new PositionLine(this.latency);
-    this.panned = this.bank.nodes.map((n) => n.panned);
+    const waiting = this.mixer.lateMics.map((l) => l.node);
+    this.nodes = new Map([...this.bank.nodes, ...waiting].map((n) => [n.index, n]));
+    const byMic = new Map(this.bank.nodes.map((n) => [n.index, n]));
+    this.own = song.mics.map((_, m) => byMic.get(m)?.outputs ?? []);
+    this.outputs = this.own;
     this.sectionsOf = song.sections;
     this.sections = new SectionMap(song.sections, song.sampleRate);
     this.stage.update(song, this.sections);
@@ -54,36 +69,34 @@ export class Engine {
           bandGains: (out) => this.stage.bandGains(m, out),
         });
     });
-    for (const node of this.bank.nodes)
-      node.handles().forEach((handle, slot) => {
-        const inLanes = slot < node.chain.slots.length;
-        const reductionDb = () => (inLanes ? node.chain.reductionDb(node.owner, slot) : 0);
-        const bandGains = (out: Float64Array) => {
-          if (inLanes) node.chain.bandGains(node.owner, slot, out);
-        };
-        this.seats.set(handle.id, { handle, reductionDb, bandGains });
+    for (const node of this.nodes.values()) this.seat(node.handles(), node.chain, node.owner);
+    for (const { chain, owner } of this.mixer.buses) if (chain) this.seat(chain.handles(owner), chain, owner);
+  }
+  private seat(handles: readonly SlotHandle[], chain: LaneChain, owner: number): void {
+    handles.forEach((handle, slot) => {
+      const inLanes = slot < chain.slots.length;
+      this.seats.set(handle.id, {
+        handle,
+        reductionDb: () => (inLanes ? chain.reductionDb(owner, slot) : 0),
+        bandGains: (out) => {
+          if (inLanes) chain.bandGains(owner, slot, out);
+        },
       });
-    for (const { chain } of this.mixer.buses)
-      chain.handles(0).forEach((handle, slot) =>
-        this.seats.set(handle.id, {
-          handle,
-          reductionDb: () => chain.reductionDb(0, slot),
-          bandGains: (out) => chain.bandGains(0, slot, out),
-        }),
-      );
+    });
   }
 
   /**
    * Makes the engine of a song bit by bit, each step short enough for an audio thread that plays meanwhile.
+   * From an `old` engine of the same sources it takes what is the same: that still runs there until `takeOver`.
    * Errors  TypeError without a kit bus.
    */
-  static *build(song: Song): Generator<void, Engine> {
+  static *build(song: Song, old: Engine | null = null): Generator<void, Engine> {
     const groups = groupMics(song);
-    const memory = LaneMemory.for(groups.length + song.buses.length);
-    const stage = new CancelStage(song);
-    const bank = yield* MicBank.build(song, groups, memory, stage.latency);
-    const mixer = yield* Mixer.build(song, memory, micLatency(song));
-    return new Engine(song, stage, bank, mixer);
+    const memory = LaneMemory.for(groups.length + song.buses.length + lateMics(song).size);
+    const stage = old?.stage ?? new CancelStage(song);
+    const bank = yield* MicBank.build(song, groups, memory, stage.latency, old?.bank);
+    const mixer = yield* Mixer.build(song, memory);
+    return new Engine(song, stage, bank, mixer, old !== null);
   }
   /** The engine of a song. Errors  as build. */
   static of(song: Song): Engine {
@@ -104,9 +117,24 @@ export class Engine {
   /** Forgets all audio, as after a jump of the playhead to `position`; settings stay. */
   reset(position = 0): void {
     this.positions.reset(position);
-    this.stage.reset(position);
+    if (!this.borrows) this.stage.reset(position);
     this.bank.reset(position);
     this.mixer.reset(position);
+  }
+
+  /** Frames of its latency that need no filling, because what they belong to runs already. */
+  get filled(): number {
+    return this.borrows ? this.bank.filled : 0;
+  }
+  /** Takes over what processors remember that are in both engines: going from the old one to this one is not heard. */
+  adopt(old: Engine): void {
+    this.bank.adopt(old.bank);
+    this.mixer.adopt(old.mixer);
+  }
+  /** From now on it runs itself what it took from the old engine. */
+  takeOver(): void {
+    this.borrows = false;
+    this.bank.takeOver();
   }
 
   /** Ids of processors that returned something that is not a number and were taken out. */
@@ -115,16 +143,23 @@ export class Engine {
   }
   /** What a mic's chain gives to its fader, or a bus's chain; two channels. */
   outputOf(id: string): readonly Float32Array[] {
-    return this.bank.nodes.find((n) => n.mic.id === id)?.panned ?? this.mixer.chainOutput(id);
+    return this.bank.nodes.find((n) => n.mic.id === id)?.outputs[0] ?? this.mixer.chainOutput(id);
   }
   /**
    * Takes mics that are the same from another engine of the same structure, which is run first; and, with `stageSame`, what
    * comes into the chains. True when something that was taken runs by itself again and begins with silence.
    */
   share(other: Engine, same: readonly boolean[], stageSame: boolean, position: number): boolean {
-    this.panned = this.bank.nodes.map((n, m) => (same[m] ? other.bank.nodes[m]!.panned : n.panned));
+    const theirs = new Map(other.bank.nodes.map((n) => [n.index, n.outputs]));
+    const taken = (m: number) => same[m] && theirs.has(m);
+    this.outputs = this.own.map((outputs, m) => (taken(m) ? theirs.get(m)! : outputs));
     const alone = this.stage.share(stageSame ? other.stage : null, position);
-    return this.bank.rest(same, position) || alone;
+    return (
+      this.bank.rest(
+        same.map((_, m) => taken(m) === true),
+        position,
+      ) || alone
+    );
   }
   /** Moves a mic or bus by a gain beside its fader, to match the loudness of two sides. */
   setMatch(id: string, gain: number): void {
@@ -141,7 +176,7 @@ export class Engine {
   }
   /** Peak of a mic after its chain since the last call, linear. */
   takePeak(mic: number): number {
-    return this.bank.nodes[mic]!.takePeak();
+    return this.nodes.get(mic)?.takePeak() ?? 0;
   }
   /** Song frame of the first frame that came out last. */
   get heard(): number {
@@ -154,9 +189,9 @@ export class Engine {
    */
   process(inputs: readonly Planar[], position: number): void {
     this.positions.put(position);
-    this.stage.process(inputs, this.positions);
+    if (!this.borrows) this.stage.process(inputs, this.positions);
     this.bank.process(this.stage.outputs, this.positions);
-    this.mixer.process(this.panned, this.positions);
+    this.mixer.process(this.outputs, this.stage.outputs, this.positions);
   }
 }
 

@@ -25,13 +25,38 @@ export const widthAfterChain = ({ chain, channels }: ChainOwner): number =>
 /** Lanes a chain needs: the most channels anywhere in it. */
 export const lanesOf = widthAfterChain; // no processor gives fewer channels than it takes
 
+/** A signal from elsewhere to which some detectors of a chain listen. */
+export interface ChainKey {
+  readonly channels: number;
+  /** Slots that listen to it. */
+  readonly slots: readonly number[];
+}
+
+/** Where a chain's audio is handed on, in left and right. */
+export interface ChainTap {
+  /** Slots before it; as many as there are: behind the chain. */
+  readonly behind: number;
+  /** By the place of the owner's pan, or as if that stood in the middle. */
+  readonly panned: boolean;
+}
+
 export interface LaneChainOptions {
-  /** Channels of the signal that detectors listen to instead of their input; 0: none. */
-  readonly keyChannels?: number;
-  /** Which types of processors listen to it. */
-  readonly keyed?: (type: string) => boolean;
+  readonly keys?: readonly ChainKey[];
+  readonly taps?: readonly ChainTap[];
   readonly scalar?: boolean;
-  readonly pans?: boolean;
+}
+
+/** Lanes of a key, and how each slot holds it back. */
+interface KeyLanes extends ChainKey {
+  readonly places: readonly Place[];
+  readonly x: number;
+  readonly lines: readonly LaneHold[];
+}
+
+/** A tap: where its lanes are copied to, if they are needed before the end, and the spread to left and right. */
+interface TapLanes extends ChainTap {
+  readonly x: number;
+  readonly spread: SpreadLanes;
 }
 
 /**
@@ -42,29 +67,27 @@ export class LaneChain {
   readonly owners: readonly LaneOwner[];
   readonly slots: readonly LaneSlot[];
   readonly latency: number;
-  /** Brings every owner to left and right behind its chain, when that was asked for. */
-  readonly spread: SpreadLanes | null;
+  private readonly taps: readonly TapLanes[];
   /** One planar channel a lane. */
   private readonly lanes: Place[];
-  private readonly keys: Place[];
-  private readonly keyLines: LaneHold[] = [];
-  private readonly keyed: readonly boolean[];
+  private readonly keys: readonly KeyLanes[];
   private readonly x: number;
-  private readonly keyX: number;
 
   /** Errors  RangeError for more than four lanes or chains of different types. */
   constructor(
     private readonly memory: LaneMemory,
     owners: readonly ChainOwner[],
     sampleRate: number,
-    { keyChannels = 0, keyed = () => true, scalar = false, pans = false }: LaneChainOptions = {},
+    { keys = [], taps = [], scalar = false }: LaneChainOptions = {},
   ) {
     const types = owners[0]!.chain.map((p) => p.type);
     if (owners.some((o) => o.chain.length !== types.length || o.chain.some((p, i) => p.type !== types[i])))
       throw new RangeError("chains that run side by side must hold the same processors in the same order");
+    const keyed = types.map((_, s) => keys.find((k) => k.slots.includes(s)));
+    const widest = keys.reduce((most, k) => Math.max(most, k.channels), 0);
     let lane = 0;
     this.owners = owners.map((owner) => {
-      const width = Math.max(lanesOf(owner), keyChannels);
+      const width = Math.max(lanesOf(owner), widest);
       if (width === 2) lane = (lane + 1) & ~1;
       const first = lane;
       lane += width;
@@ -76,22 +99,27 @@ export class LaneChain {
       pointer: lanes.pointer + 4 * l * laneFrames,
       values: lanes.values.subarray(l * laneFrames, (l + 1) * laneFrames),
     }));
-    this.keys = Array.from({ length: laneCount }, () => memory.floats(laneFrames));
     this.x = memory.lanes();
-    this.keyX = memory.lanes();
     const widths = owners.map((o) => o.channels);
     const format = { memory, sampleRate, owners: this.owners };
     this.slots = types.map((type, s) => {
       const around = widths.map((before): SlotWidths => ({ before, after: widthAfter(type, before) }));
       around.forEach(({ after }, o) => (widths[o] = after));
       const states = owners.map((o) => o.chain[s]!);
-      return new LaneSlot(format, states, around, { keyChannels, scalar });
+      return new LaneSlot(format, states, around, { keyChannels: keyed[s]?.channels ?? 0, scalar });
     });
-    this.spread = pans ? new SpreadLanes(memory, this.owners, owners.map((o) => o.channels === 1)) : null; // prettier-ignore
-    this.keyed = types.map((type) => keyChannels > 0 && keyed(type));
     this.latency = this.slots.reduce((sum, s) => sum + s.latency, 0);
-    if (keyChannels > 0)
-      this.keyLines = this.slots.map((s) => new LaneHold(memory.kernels, memory, s.latency));
+    this.keys = keys.map((key) => ({
+      ...key,
+      places: Array.from({ length: laneCount }, () => memory.floats(laneFrames)),
+      x: memory.lanes(),
+      lines: this.slots.map((s) => new LaneHold(memory.kernels, memory, s.latency)),
+    }));
+    this.taps = taps.map((tap) => {
+      const end = tap.behind === types.length;
+      const mono = owners.map((o) => widthAfterChain({ ...o, chain: o.chain.slice(0, tap.behind) }) === 1);
+      return { ...tap, x: end ? this.x : memory.lanes(), spread: new SpreadLanes(memory, this.owners, mono) };
+    });
   }
 
   /** Planar channels of an owner to be written before `process`, and read after it. */
@@ -103,9 +131,27 @@ export class LaneChain {
   pointer(owner: number): number {
     return this.lanes[this.owners[owner]!.first]!.pointer;
   }
-  keyChannels(owner: number): readonly Float32Array[] {
+  /** Planar channels of a key to be written before `process`. */
+  keyChannels(owner: number, key: number): readonly Float32Array[] {
     const { first, width } = this.owners[owner]!;
-    return this.keys.slice(first, first + width).map((p) => p.values);
+    return this.keys[key]!.places.slice(first, first + width).map((p) => p.values);
+  }
+  /** Left and right of an owner at a tap, after `process`. */
+  tapChannels(owner: number, tap: number): readonly Float32Array[] {
+    return this.taps[tap]!.spread.channels(owner);
+  }
+  /** Frames by which what leaves a tap is behind what leaves the chain (negative: before it). */
+  tapAhead(tap: number): number {
+    return this.slots.slice(this.taps[tap]!.behind).reduce((sum, s) => sum + s.latency, 0);
+  }
+  /** Places an owner in all its taps, %; null: it has no pan. */
+  setPan(owner: number, position: number | null): void {
+    for (const { spread, panned } of this.taps)
+      spread.set(owner, position === null ? null : panned ? position : 0);
+  }
+  /** Largest sample of an owner at its first tap since the last call, linear. */
+  takePeak(owner: number): number {
+    return this.taps[0]?.spread.takePeak(owner) ?? 0;
   }
   handles(owner: number): readonly SlotHandle[] {
     return this.slots.map((s) => s.handles[owner]!);
@@ -121,14 +167,22 @@ export class LaneChain {
   take(owner: number, chain: readonly ProcessorState[], sections: SectionMap): void {
     for (let s = 0; s < chain.length; s++) this.slots[s]!.handles[owner]!.take(chain[s]!, sections);
   }
+  /** Takes over what an owner's processors remember in another chain, those that are the same by id. */
+  adopt(owner: number, from: LaneChain, fromOwner: number): void {
+    for (const slot of this.slots) {
+      const { id } = slot.handles[owner]!;
+      const other = from.slots.find((s) => s.handles[fromOwner]?.id === id);
+      if (other) slot.adopt(owner, other, fromOwner);
+    }
+  }
   setHits(owner: number, hits: Float64Array): void {
     for (const slot of this.slots) slot.setHits(owner, hits);
   }
   /** Forgets all audio; settings stay, those of the section at `position` at once. */
   reset(position: number): void {
     for (const slot of this.slots) slot.reset(position);
-    for (const line of this.keyLines) line.reset();
-    this.spread?.reset();
+    for (const { lines } of this.keys) for (const line of lines) line.reset();
+    for (const { spread } of this.taps) spread.reset();
   }
 
   /** Runs the chains over one block, which is `late` frames behind what goes into the engine at `positions`. */
@@ -137,20 +191,33 @@ export class LaneChain {
     const { kernels } = this.memory;
     const [a, b, c, d] = this.lanes as [Place, Place, Place, Place];
     kernels.interleave(a.pointer, b.pointer, c.pointer, d.pointer, this.x, n);
-    const keyed = this.keyLines.length > 0;
-    if (keyed) {
-      const [e, f, g, h] = this.keys as [Place, Place, Place, Place];
-      kernels.interleave(e.pointer, f.pointer, g.pointer, h.pointer, this.keyX, n);
+    for (const { places, x } of this.keys) {
+      const [e, f, g, h] = places as [Place, Place, Place, Place];
+      kernels.interleave(e.pointer, f.pointer, g.pointer, h.pointer, x, n);
     }
+    this.tap(0);
     let behind = late;
     for (let s = 0; s < this.slots.length; s++) {
       const slot = this.slots[s]!;
-      slot.process(this.x, this.keyed[s] ? this.keyX : 0, n, positions.at(behind));
-      if (keyed) this.keyLines[s]!.process(this.keyX, this.keyX, n);
+      slot.process(this.x, this.keyOf(s), n, positions.at(behind));
+      for (const { lines, x } of this.keys) lines[s]!.process(x, x, n);
       behind += slot.latency;
+      this.tap(s + 1);
     }
     kernels.deinterleave(this.x, a.pointer, b.pointer, c.pointer, d.pointer, n);
-    this.spread?.process(this.x);
+  }
+  private keyOf(slot: number): number {
+    for (let k = 0; k < this.keys.length; k++) if (this.keys[k]!.slots.includes(slot)) return this.keys[k]!.x;
+    return 0;
+  }
+  /** Hands on what has come through `done` slots. */
+  private tap(done: number): void {
+    for (let t = 0; t < this.taps.length; t++) {
+      const { behind, x, spread } = this.taps[t]!;
+      if (behind !== done) continue;
+      if (x !== this.x) this.memory.kernels.copyFloats(this.x, x, laneCount * laneFrames);
+      spread.process(x);
+    }
   }
 
   /** Copies planar audio into the lanes of an owner; what it does not fill is silent. */

@@ -51,6 +51,11 @@ export class LaneSlot {
   get latency(): number {
     return this.processor.latency;
   }
+  /** Takes over what another slot of the same processor remembers of an owner. */
+  adopt(owner: number, from: LaneSlot, fromOwner: number): void {
+    this.processor.adopt?.(owner, from.processor, fromOwner);
+    this.handles[owner]!.share = from.handles[fromOwner]!.share;
+  }
   setHits(owner: number, hits: Float64Array): void {
     this.context.hits[owner] = hits;
   }

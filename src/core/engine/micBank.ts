@@ -1,13 +1,14 @@
 import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { processorType } from "../processors";
-import { DelayLine } from "../signal/delayLine";
+import { keysOf, needs } from "../song/graph";
 import type { Mic, ProcessorState, Song } from "../song/song";
 import { cancels } from "./cancelStage";
-import { LaneChain, lanesOf } from "./laneChain";
+import { LaneChain, lanesOf, type ChainKey } from "./laneChain";
+import { MicNode } from "./micNode";
+import { chainTap, micTaps, tapsNeeded, type MicTap } from "./micTaps";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
-import { SlotHandle } from "./slotHandle";
 import { cutsOf, cutsOfMic, cutTime, sameCuts } from "./cuts";
 import { hitFrames } from "./timeline";
 
@@ -15,36 +16,58 @@ import { hitFrames } from "./timeline";
 const hitsLate = (mic: Mic): number =>
   mic.lateBy + ((mic.chain.find((p) => p.type === "delay")?.params["delay"] as number | undefined) ?? 0);
 
+/** Strokes of a mic's drum as they come into its chain, song frames. */
+export function hitsOf(song: Song, mic: Mic): Float64Array {
+  const cuts = cutsOfMic(song, mic);
+  const heardAt = (t: number) => cutTime(cuts, t, song.sampleRate);
+  return hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
+}
+
 /**
  * A chain without the cancelling that begins it, which the engine does for all mics before, and without the pan that ends
  * it, which makes two channels and runs behind the lanes.
  */
-const inLanes = (chain: readonly ProcessorState[]): readonly ProcessorState[] =>
+export const inLanes = (chain: readonly ProcessorState[]): readonly ProcessorState[] =>
   chain.slice(cancels(chain) ? 1 : 0, chain[chain.length - 1]?.type === "pan" ? -1 : undefined);
+
+/** Keys of a chain, each with the slots that listen to it. `channelsOf`: of what is listened to. */
+export const chainKeys = (
+  chain: readonly ProcessorState[],
+  keys: readonly string[],
+  channelsOf: (id: string) => number,
+): ChainKey[] =>
+  keys.map((id) => ({
+    channels: channelsOf(id),
+    slots: chain.flatMap((p, s) => (p.key === id ? [s] : [])),
+  }));
+
+/** Mics that listen to a bus and so wait for it: they run in the mix, not before it. */
+export function lateMics(song: Pick<Song, "mics" | "buses">): Set<string> {
+  const before = needs(song);
+  return new Set(song.mics.filter((m) => before.get(m.id)!.size > 0).map((m) => m.id));
+}
 
 const typesOf = (mic: Mic): string =>
   inLanes(mic.chain)
     .map((p) => p.type)
     .join(" ");
 
-/** Index of the mic to which the detectors of another listen; -1: to itself. */
-const keyOf = ({ mics }: Song, m: number): number =>
-  mics[m]!.key === null ? -1 : mics.findIndex((k) => k.id === mics[m]!.key);
-/** Processors that listen to the key. */
-const listens = (type: string): boolean => type === "gate" || type === "dynamicEq";
-
 /**
  * Mics that share the lanes of one vector: equal chains, at most four lanes, stereo mics first so that pairs stay
- * together. Shape: lists of indices into the song's mics.
+ * together. Mics that wait for a bus are in none. Shape: lists of indices into the song's mics.
  */
 export function groupMics(song: Song): number[][] {
   const lanes = (m: number) => lanesOf({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) });
-  const order = song.mics.map((_, m) => m).sort((a, b) => lanes(b) - lanes(a) || a - b);
+  const late = lateMics(song);
+  const order = song.mics
+    .map((_, m) => m)
+    .filter((m) => !late.has(song.mics[m]!.id))
+    .sort((a, b) => lanes(b) - lanes(a) || a - b);
   const groups: { types: string; alone: boolean; used: number; mics: number[] }[] = [];
   for (const m of order) {
     const types = typesOf(song.mics[m]!);
     // A mic with a key runs alone: its detectors hear what those beside it do not.
-    const alone = keyOf(song, m) >= 0;
+    const alone = keysOf(song.mics[m]!).length > 0;
     const fits = alone
       ? undefined
       : groups.find((g) => !g.alone && g.types === types && g.used + lanes(m) <= laneCount);
@@ -56,58 +79,25 @@ export function groupMics(song: Song): number[][] {
   return groups.map((g) => g.mics);
 }
 
-class MicNode {
-  /** Left and right behind the pan, as late as those of the slowest mic. */
-  readonly panned: readonly Float32Array[];
-  /** What the chain gives before its pan. */
-  readonly channels: readonly Float32Array[];
-  readonly pan: SlotHandle | null;
-  private lines: DelayLine[] = [];
-
-  constructor(
-    readonly mic: Mic,
-    readonly chain: LaneChain,
-    readonly owner: number,
-    /** Frames by which it comes in late. */
-    private readonly late: number,
-    /** Indices into the song's mics: its own, and that of its key or -1. */
-    readonly index: number,
-    readonly key: number,
-  ) {
-    this.channels = chain.channels(owner).slice(0, mic.channels);
-    this.panned = chain.spread!.channels(owner);
-    const last = mic.chain[mic.chain.length - 1];
-    this.pan = last?.type === "pan" ? new SlotHandle(last, processorType("pan").params) : null;
-    this.place();
-  }
-  private place(): void {
-    this.chain.spread!.set(this.owner, this.pan ? (this.pan.glide.values["position"] as number) : null);
-  }
-  padTo(latency: number): void {
-    const late = latency - this.late - this.chain.latency;
-    this.lines = late > 0 ? [new DelayLine(late), new DelayLine(late)] : [];
-  }
-  handles(): SlotHandle[] {
-    return [...this.chain.handles(this.owner), ...(this.pan ? [this.pan] : [])];
-  }
-  reset(position: number): void {
-    for (const line of this.lines) line.reset();
-    this.pan?.moveTo(position);
-    if (this.pan?.glide.jump()) this.place();
-  }
-  /** Before the chain runs: brings the pan a block further. */
-  advance(positions: PositionLine): void {
-    this.pan?.moveTo(positions.at(this.late + this.chain.latency));
-    if (this.pan?.glide.step()) this.place();
-  }
-  /** After it: holds the mic back until the slowest is there. */
-  finish(): void {
-    for (let ch = 0; ch < this.lines.length; ch++)
-      this.lines[ch]!.process(this.panned[ch]!, this.panned[ch]!, laneFrames);
-  }
-  takePeak(): number {
-    return this.chain.spread!.takePeak(this.owner);
-  }
+/** The lanes of some mics, with all they hand on. Keys come from one-channel mics or two-channel buses. */
+export function micLanes(
+  song: Song,
+  group: readonly number[],
+  memory: LaneMemory,
+  taps: readonly (readonly MicTap[])[],
+): { chain: LaneChain; groupTaps: MicTap[] } {
+  const owners = group.map((m) => ({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) }));
+  const [{ chain }] = owners as [(typeof owners)[number]];
+  const keys = owners.length === 1 ? keysOf(owners[0]!) : [];
+  const isMic = (id: string) => song.mics.some((m) => m.id === id);
+  const groupTaps = micTaps.filter((t) => group.some((m) => taps[m]!.includes(t)));
+  return {
+    groupTaps,
+    chain: new LaneChain(memory, owners, song.sampleRate, {
+      keys: chainKeys(chain, keys, (id) => (isMic(id) ? 1 : 2)),
+      taps: groupTaps.map((t) => chainTap(t, chain)),
+    }),
+  };
 }
 
 /**
@@ -119,44 +109,85 @@ export class MicBank {
   private heard: Song | null = null;
   /** Chains that rest, because all their mics are taken from another bank. */
   private readonly rests: boolean[];
+  /** By node: indices into the song's mics of the keys it listens to. */
+  private readonly keys: readonly (readonly number[])[];
 
   private constructor(
     song: Song,
     private readonly chains: readonly LaneChain[],
     nodes: MicNode[],
     private readonly late: number,
+    private borrowed: ReadonlySet<LaneChain>,
+    private readonly signatures: ReadonlyMap<string, LaneChain>,
   ) {
     this.rests = chains.map(() => false);
     const order = new Map(song.mics.map((m, i) => [m.id, i]));
     this.nodes = nodes.sort((a, b) => order.get(a.mic.id)! - order.get(b.mic.id)!);
+    this.keys = this.nodes.map((n) => keysOf(n.mic).map((id) => order.get(id)!));
     const latency = micLatency(song);
-    for (const node of this.nodes) node.padTo(latency);
+    for (const node of this.nodes) if (!borrowed.has(node.chain)) node.padTo(latency);
     this.update(song, new SectionMap(song.sections, song.sampleRate));
   }
 
-  /** Makes a bank group by group. `groups` as `groupMics` gives them, or some of them; mics come in `late` frames late. */
+  /** What makes one group's lanes unlike another's. */
+  private static signature(
+    song: Song,
+    group: readonly number[],
+    taps: readonly (readonly MicTap[])[],
+  ): string {
+    const mics = group.map((m) => {
+      const { id, chain, channels } = song.mics[m]!;
+      return [id, channels, chain.map((p) => [p.id, p.type, p.key ?? null]), taps[m]];
+    });
+    return JSON.stringify([mics, micLatency(song), song.sampleRate]);
+  }
+
+  /**
+   * Makes a bank group by group. `groups` as `groupMics` gives them, or some of them; mics come in `late` frames late. From an
+   * `old` bank it takes what is the same; that still runs there until `takeOver`.
+   */
   static *build(
     song: Song,
     groups: readonly number[][],
     memory: LaneMemory,
     late: number,
+    old: MicBank | null = null,
   ): Generator<void, MicBank> {
     const chains: LaneChain[] = [];
     const nodes: MicNode[] = [];
+    const taps = tapsNeeded(song);
+    const borrowed = new Set<LaneChain>();
+    const signatures = new Map<string, LaneChain>();
     for (const group of groups) {
-      const owners = group.map((m) => ({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) }));
-      const key = keyOf(song, group[0]!);
-      const keyChannels = key < 0 ? 0 : 1;
-      const chain = new LaneChain(memory, owners, song.sampleRate, {
-        pans: true,
-        keyChannels,
-        keyed: listens,
-      });
+      const signature = MicBank.signature(song, group, taps);
+      const same = old?.signatures.get(signature);
+      if (same) {
+        chains.push(same);
+        signatures.set(signature, same);
+        borrowed.add(same);
+        nodes.push(...old!.nodes.filter((n) => n.chain === same));
+        continue;
+      }
+      const { chain, groupTaps } = micLanes(song, group, memory, taps);
       chains.push(chain);
-      group.forEach((m, owner) => nodes.push(new MicNode(song.mics[m]!, chain, owner, late, m, key)));
+      signatures.set(signature, chain);
+      group.forEach((m, owner) =>
+        nodes.push(
+          new MicNode(
+            song.mics[m]!,
+            inLanes(song.mics[m]!.chain),
+            chain,
+            owner,
+            late,
+            m,
+            taps[m]!,
+            groupTaps,
+          ),
+        ),
+      );
       yield;
     }
-    return new MicBank(song, chains, nodes, late);
+    return new MicBank(song, chains, nodes, late, borrowed, signatures);
   }
 
   /** Takes values, switches and hits of a song with the same mics and chains. */
@@ -168,30 +199,43 @@ export class MicBank {
     for (const node of this.nodes) {
       const mic = mics.get(node.mic.id)!;
       const last = before?.get(mic.id);
-      node.chain.take(node.owner, inLanes(mic.chain), sections);
-      if (node.pan) node.pan.take(mic.chain[mic.chain.length - 1]!, sections);
+      node.take(mic, inLanes(mic.chain), sections);
       if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
-      const cuts = cutsOfMic(song, mic);
-      const heardAt = (t: number) => cutTime(cuts, t, song.sampleRate);
-      const hits = hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
-      node.chain.setHits(node.owner, hits);
+      node.chain.setHits(node.owner, hitsOf(song, mic));
     }
     this.heard = song;
   }
 
   reset(position: number): void {
-    for (const chain of this.chains) chain.reset(position);
-    for (const node of this.nodes) node.reset(position);
+    for (const chain of this.chains) if (!this.borrowed.has(chain)) chain.reset(position);
+    for (const node of this.nodes) if (!this.borrowed.has(node.chain)) node.reset(position);
+  }
+  /** Frames of the mics' latency that are filled while the stage before them runs already: all, when the mics do, too. */
+  get filled(): number {
+    return this.nodes.every((n) => this.borrowed.has(n.chain))
+      ? (this.nodes[0]?.padded ?? this.late)
+      : this.late;
+  }
+  /** From now on it runs itself what it took from the old bank. */
+  takeOver(): void {
+    this.borrowed = new Set();
+  }
+  /** Takes over what new lanes' processors remember in an old bank. */
+  adopt(old: MicBank): void {
+    for (const node of this.nodes) {
+      const other = old.nodes.find((n) => n.mic.id === node.mic.id);
+      if (other && other.chain !== node.chain) node.chain.adopt(node.owner, other.chain, other.owner);
+    }
   }
 
   /**
-   * Lets chains rest whose mics are all `same` as in another bank. True when one that rested runs again: it begins
+   * Lets chains rest whose mics are all `same` as in another bank (by mic of the song). True when one that rested runs again: it begins
    * with silence.
    */
   rest(same: readonly boolean[], position: number): boolean {
     let woken = false;
     this.chains.forEach((chain, c) => {
-      const rests = this.nodes.every((n, m) => n.chain !== chain || same[m]);
+      const rests = this.nodes.every((n) => n.chain !== chain || same[n.index]);
       if (this.rests[c] && !rests) {
         chain.reset(position);
         woken = true;
@@ -201,17 +245,21 @@ export class MicBank {
     return woken;
   }
 
-  /** One block of every mic. Shape: inputs of all mics of the song, in its order; results in `panned`, before the pan in `channels`. */
+  /** One block of every mic. Shape: inputs of all mics of the song, in its order; results in `outputs` by tap, before the pan in `channels`. */
   process(inputs: readonly Planar[], positions: PositionLine): void {
     for (let m = 0; m < this.nodes.length; m++) {
       const node = this.nodes[m]!;
+      if (this.borrowed.has(node.chain)) continue;
       node.chain.feed(node.owner, inputs[node.index]!);
-      if (node.key >= 0) for (const k of node.chain.keyChannels(node.owner)) k.set(inputs[node.key]![0]!);
+      for (let k = 0; k < this.keys[m]!.length; k++)
+        for (const x of node.chain.keyChannels(node.owner, k)) x.set(inputs[this.keys[m]![k]!]![0]!);
       node.advance(positions);
     }
     for (let c = 0; c < this.chains.length; c++)
-      if (!this.rests[c]) this.chains[c]!.process(positions, this.late);
-    for (let m = 0; m < this.nodes.length; m++) this.nodes[m]!.finish();
+      if (!this.rests[c] && !this.borrowed.has(this.chains[c]!))
+        this.chains[c]!.process(positions, this.late);
+    for (let m = 0; m < this.nodes.length; m++)
+      if (!this.borrowed.has(this.nodes[m]!.chain)) this.nodes[m]!.finish();
   }
 }
 
@@ -232,6 +280,11 @@ export function chainLatency(chain: readonly ProcessorState[], sampleRate: numbe
   }
   return sum;
 }
-/** Latency of the slowest mic of a song, frames. */
-export const micLatency = (song: Song): number =>
-  song.mics.reduce((most, m) => Math.max(most, chainLatency(m.chain, song.sampleRate)), 0);
+/** Latency of the slowest mic of a song that waits for no bus, frames. */
+export function micLatency(song: Song): number {
+  const late = lateMics(song);
+  return song.mics.reduce(
+    (most, m) => (late.has(m.id) ? most : Math.max(most, chainLatency(m.chain, song.sampleRate))),
+    0,
+  );
+}

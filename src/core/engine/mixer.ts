@@ -1,128 +1,90 @@
-import { laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
+import { laneCount, laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
-import { dbToGain } from "../signal/level";
-import type { Bus, Mic, Song } from "../song/song";
-import { Fader } from "./fader";
+import { isMic, keysOf, kitOf, mixOrder, needs } from "../song/graph";
+import { mainMic, type Bus, type Mic, type Song } from "../song/song";
+import { kitLatency } from "./cancelStage";
 import { LaneChain } from "./laneChain";
+import { LateMic } from "./lateMic";
+import { chainKeys, hitsOf, micLatency } from "./micBank";
+import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
+import { BusNode, Feed, Strip } from "./mixNodes";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
+import { heardWays } from "./solo";
 
-/** A level that may differ by section. */
-class Level {
-  readonly fader = new Fader(0);
-  private level = 0;
-  private bySection: Readonly<Record<string, number>> | undefined;
-  private open = true;
-  private section: string | null = null;
-  /** Beside the level, to match the loudness of two sides. */
-  match = 1;
+/** What is computed together: one or two buses whose equal chains share lanes, or a mic that waits for a bus. */
+type Unit =
+  { readonly mic: LateMic } | { readonly chain: LaneChain | null; readonly buses: readonly BusNode[] };
+/** The same before it is made. */
+type Planned = { readonly mic: Mic } | { readonly buses: readonly Bus[] };
 
-  set(level: number, bySection: Readonly<Record<string, number>> | undefined, open: boolean): void {
-    this.level = level;
-    this.bySection = bySection;
-    this.open = open;
-    this.apply();
+const stereoLanes = laneCount / 2;
+const typesOf = ({ chain }: Bus): string => chain.map((p) => p.type).join(" ");
+
+/**
+ * What can be computed side by side, in order: buses of equal chains that do not wait for each other share lanes.
+ */
+function planUnits(song: Song): Planned[] {
+  const before = needs(song);
+  const order = mixOrder(song);
+  const rank = new Map<string, number>();
+  for (const o of order)
+    rank.set(o.id, 1 + Math.max(0, ...[...before.get(o.id)!].map((id) => rank.get(id) ?? 0)));
+  const units: { rank: number; types: string | null; owners: (Mic | Bus)[] }[] = [];
+  for (const owner of order) {
+    // A chain with a key runs alone, and one with nothing in it needs no lanes.
+    const shares = !isMic(owner) && keysOf(owner).length === 0 && owner.chain.length > 0;
+    const types = shares ? typesOf(owner) : null;
+    const at = rank.get(owner.id)!;
+    const beside = units.find(
+      (u) => types !== null && u.rank === at && u.types === types && u.owners.length < stereoLanes,
+    );
+    if (beside) beside.owners.push(owner);
+    else units.push({ rank: at, types, owners: [owner] });
   }
-  moveTo(section: string | null): void {
-    if (section === this.section) return;
-    this.section = section;
-    if (this.bySection) this.apply();
-  }
-  get gain(): number {
-    const own = this.section === null ? undefined : this.bySection?.[this.section];
-    return this.match * dbToGain(own ?? this.level);
-  }
-  setMatch(gain: number): void {
-    this.match = gain;
-    this.apply();
-  }
-  private apply(): void {
-    this.fader.set(this.open ? this.gain : 0);
-  }
+  return units
+    .sort((a, b) => a.rank - b.rank)
+    .map(({ owners }) => (isMic(owners[0]!) ? { mic: owners[0] } : { buses: owners as Bus[] }));
 }
 
-interface Send {
-  readonly bus: string;
-  readonly beforeFader: boolean;
-  readonly fader: Fader;
-  gain: number;
-}
-
-const setSend = (send: Send, { gain, match }: Level): void =>
-  send.fader.set(send.gain * (send.beforeFader ? match : gain));
-
-/** What leaves a mic: its fader into a bus and its sends. */
-class Strip {
-  readonly level = new Level();
-  readonly sends: Send[];
-  target: BusNode | null = null;
-  targets: (BusNode | null)[] = [];
-  constructor(
-    readonly mic: Mic,
-    busIds: readonly string[],
-  ) {
-    this.sends = busIds.flatMap((bus) => [
-      { bus, beforeFader: false, fader: new Fader(0), gain: 0 },
-      { bus, beforeFader: true, fader: new Fader(0), gain: 0 },
-    ]);
-  }
-}
-
-class BusNode {
-  readonly chain: LaneChain;
-  readonly input: StereoPlace;
-  readonly level = new Level();
-  /** Holds back what comes straight from the mics until the slowest bus into this one is there. */
-  readonly micLines: DelayLine[];
-  readonly sources: { readonly node: BusNode; readonly lines: DelayLine[] }[] = [];
-  readonly late: number;
-  readonly faded: StereoPlace;
-  readonly output: readonly Float32Array[];
-
-  constructor(
-    readonly bus: Bus,
-    memory: LaneMemory,
-    sampleRate: number,
-    micLatency: number,
-    feeding: readonly BusNode[],
-  ) {
-    this.chain = new LaneChain(memory, [{ chain: bus.chain, channels: 2 }], sampleRate);
-    this.output = this.chain.channels(0);
-    this.input = stereoPlace(memory);
-    this.faded = stereoPlace(memory);
-    const arrival = feeding.reduce((most, f) => Math.max(most, f.late), micLatency);
-    this.micLines = [0, 1].map(() => new DelayLine(arrival - micLatency));
-    for (const node of feeding)
-      this.sources.push({ node, lines: [0, 1].map(() => new DelayLine(arrival - node.late)) });
-    this.late = arrival + this.chain.latency;
-  }
-}
-
-/** Faders, sends and buses: takes the mics as their chains leave them, all equally late, and gives the kit. */
+/**
+ * Faders, sends and buses: takes the mics as their chains leave them, all equally late, and gives the kit. Every way through
+ * the buses is held back to the slowest into the same place, keys included.
+ */
 export class Mixer {
   private readonly strips: Strip[];
+  private readonly busById: ReadonlyMap<string, BusNode>;
   private readonly kit: BusNode;
+  private readonly late: ReadonlyMap<string, LateMic>;
   private sections: SectionMap;
   private section: string | null = null;
   /** Music that is no drum is heard beside the kit, not through it. */
   private readonly context: StereoPlace;
-  /** The mics as they come in, in this memory. */
-  private readonly places: readonly StereoPlace[];
   private readonly contextLines: DelayLine[];
   private readonly isContext: boolean[];
+  private outputs: (BusNode | null)[] = [];
+  private heard: Song | null = null;
+  /** Frames by which the kit is late. */
+  readonly latency: number;
 
   private constructor(
     song: Song,
     private readonly memory: LaneMemory,
-    readonly buses: readonly BusNode[],
+    /** In the order in which they run. */
+    private readonly units: readonly Unit[],
+    /** By mic and tap: the mics as they come in, in this memory. */
+    private readonly places: readonly (readonly StereoPlace[])[],
+    private readonly taps: readonly (readonly MicTap[])[],
     private readonly micLatency: number,
   ) {
+    const nodes = units.flatMap((u) => ("mic" in u ? [] : u.buses));
+    this.busById = new Map(nodes.map((n) => [n.bus.id, n]));
+    this.late = new Map(units.flatMap((u) => ("mic" in u ? [[u.mic.mic.id, u.mic] as const] : [])));
+    this.kit = this.busById.get(kitOf(song).id)!;
+    this.latency = this.kit.late;
     this.context = stereoPlace(memory);
-    this.places = song.mics.map(() => stereoPlace(memory));
-    this.kit = this.buses[this.buses.length - 1]!;
-    const sendable = this.buses.filter((b) => b !== this.kit).map((b) => b.bus.id);
-    this.strips = song.mics.map((m) => new Strip(m, sendable));
+    this.strips = song.mics.map((m) => this.late.get(m.id)?.strip ?? new Strip(m));
     this.isContext = song.mics.map(() => false);
     this.contextLines = [0, 1].map(() => new DelayLine(this.latency - micLatency));
     this.sections = new SectionMap(song.sections, song.sampleRate);
@@ -130,22 +92,92 @@ export class Mixer {
     this.jump();
   }
 
-  /** Makes a mixer bus by bus. Errors  TypeError without a kit bus. */
-  static *build(song: Song, memory: LaneMemory, latency: number): Generator<void, Mixer> {
-    const ordered = [...song.buses].sort((a, b) => Number(a.output === null) - Number(b.output === null));
-    if (!ordered.some((b) => b.output === null)) throw new TypeError("the song has no kit bus");
-    const buses: BusNode[] = [];
-    for (const bus of ordered) {
-      const feeding = buses.filter((b) => b.bus.output === bus.id);
-      buses.push(new BusNode(bus, memory, song.sampleRate, latency, feeding));
+  /** Makes a mixer unit by unit. Errors  TypeError without a kit bus, RangeError for a loop. */
+  static *build(song: Song, memory: LaneMemory): Generator<void, Mixer> {
+    const micLate = micLatency(song);
+    const taps = tapsNeeded(song);
+    const places = taps.map((names) => names.map(() => stereoPlace(memory)));
+    const units: Unit[] = [];
+    const buses = new Map<string, BusNode>();
+    const late = new Map<string, LateMic>();
+    const order = mixOrder(song);
+    /** What is listened to by a bus or by a mic that waits: behind its chain, before its fader. */
+    const keySource = (id: string): { place: () => StereoPlace; late: number } => {
+      const bus = buses.get(id);
+      if (bus) return { place: () => bus.output, late: bus.late };
+      const waits = late.get(id);
+      if (waits) return { place: () => waits.place("centred"), late: waits.late };
+      const m = song.mics.findIndex((x) => x.id === id);
+      const place = places[m]![taps[m]!.indexOf("centred")]!;
+      return { place: () => place, late: micLate };
+    };
+    /** What comes into a bus from other buses and from mics that wait. */
+    const sourcesOf = (bus: Bus) =>
+      order.flatMap((owner) => {
+        const from = isMic(owner) ? late.get(owner.id) : buses.get(owner.id);
+        if (!from) return [];
+        const sends = owner.sends.flatMap((send, i) => {
+          if (send.bus !== bus.id) return [];
+          const place =
+            from instanceof LateMic
+              ? () => from.place(tapOf(send))
+              : send.from === "input"
+                ? () => from.input
+                : send.followsPan
+                  ? () => from.shaped
+                  : () => from.output;
+          const lateness = from instanceof BusNode && send.from === "input" ? from.arrival : from.late;
+          return [{ place, late: lateness, fader: from.strip.sends[i]!.fader }];
+        });
+        const straight =
+          owner.output === bus.id ? [{ place: () => from.faded, late: from.late, fader: null }] : [];
+        return [...straight, ...sends];
+      });
+    for (const planned of planUnits(song)) {
+      const owners = "mic" in planned ? [planned.mic] : planned.buses;
+      const keys = keysOf(owners[0]!);
+      const waited = keys.filter((id) => "buses" in planned || buses.has(id));
+      const sources = owners.map((o) => (isMic(o) ? [] : sourcesOf(o)));
+      const arrival = [...sources.flat(), ...waited.map(keySource)].reduce(
+        (most, s) => Math.max(most, s.late),
+        micLate,
+      );
+      const feed = (s: { place: () => StereoPlace; late: number }, fader: Feed["fader"] | null) =>
+        new Feed(memory, s.place, arrival - s.late, fader);
+      const keyFeeds = new Map(waited.map((id) => [id, feed(keySource(id), null)]));
+      if ("mic" in planned) {
+        const mic = new LateMic(song, planned.mic, memory, taps, arrival, kitLatency(song), keyFeeds);
+        late.set(planned.mic.id, mic);
+        units.push({ mic });
+      } else {
+        const [first] = planned.buses as [Bus];
+        const chain =
+          first.chain.length === 0
+            ? null
+            : new LaneChain(
+                memory,
+                planned.buses.map((b) => ({ chain: b.chain, channels: 2 })),
+                song.sampleRate,
+                { keys: chainKeys(first.chain, keys, () => 2) },
+              );
+        const nodes = planned.buses.map((bus, owner) => {
+          const feeds = sources[owner]!.map((s) => feed(s, s.fader));
+          return new BusNode(bus, memory, chain, owner, arrival, micLate, feeds, [...keyFeeds.values()]);
+        });
+        for (const node of nodes) buses.set(node.bus.id, node);
+        units.push({ chain, buses: nodes });
+      }
       yield;
     }
-    return new Mixer(song, memory, buses, latency);
+    return new Mixer(song, memory, units, places, taps, micLate);
   }
 
-  /** Frames by which the kit is late. */
-  get latency(): number {
-    return this.kit.late;
+  /** Buses and mics that wait for one, with what runs in them. */
+  get buses(): readonly BusNode[] {
+    return [...this.busById.values()];
+  }
+  get lateMics(): readonly LateMic[] {
+    return [...this.late.values()];
   }
   /** The kit in the last block. */
   get output(): readonly Float32Array[] {
@@ -157,60 +189,68 @@ export class Mixer {
   }
   /** What a bus gave in the last block, after its fader, and how late it is. */
   busOutput(id: string): { latency: number; buffers: readonly Float32Array[] } {
-    const node = this.buses.find((b) => b.bus.id === id)!;
+    const node = this.busById.get(id)!;
     return { latency: node.late, buffers: node.faded.channels };
   }
-
-  /** What the chain of a bus gives to its fader. */
+  /** What the chain of a bus, or of a mic that waits for one, gives to its fader. */
   chainOutput(id: string): readonly Float32Array[] {
-    return this.buses.find((b) => b.bus.id === id)!.output;
+    return (this.late.get(id)?.places[0] ?? this.busById.get(id)!.output).channels;
   }
   setMatch(id: string, gain: number): void {
-    const strip = this.strips.find((s) => s.mic.id === id);
-    (strip ?? this.buses.find((b) => b.bus.id === id))?.level.setMatch(gain);
+    const mic = this.heard?.mics.findIndex((m) => m.id === id) ?? -1;
+    const strip = mic >= 0 ? this.strips[mic]! : this.busById.get(id)?.strip;
+    strip?.level.setMatch(gain);
+    for (const send of strip?.sends ?? []) send.follow(strip!.level);
   }
 
   update(song: Song, sections: SectionMap): void {
     this.sections = sections;
-    const micSoloed = song.mics.some((m) => m.soloed);
-    const busSoloed = song.buses.some((b) => b.soloed && b.output !== null);
-    const node = (id: string) => this.buses.find((b) => b.bus.id === id) ?? null;
+    const heard = heardWays(song);
+    const sameTime =
+      this.heard?.hits === song.hits && this.heard.edits === song.edits && this.heard.mics === song.mics;
+    this.outputs = song.mics.map((m) => this.busById.get(m.output) ?? null);
     song.mics.forEach((mic, i) => {
-      const strip = this.strips[i]!;
       this.isContext[i] = mic.piece === "context";
-      // A soloed mic keeps its sends, so that its room and parallel paths are heard with it.
-      const heard = !mic.muted && mic.id !== song.referenceRecord && (mic.soloed || !micSoloed);
-      const straight = heard && (!busSoloed || mic.soloed);
-      strip.level.set(mic.level, mic.levelBySection, straight);
-      strip.target = node(mic.output);
-      strip.targets = strip.sends.map((s) => node(s.bus));
-      for (const send of strip.sends) {
-        const wanted = mic.sends.find((s) => s.bus === send.bus && s.beforeFader === send.beforeFader);
-        send.gain = wanted && heard && mic.level > -90 ? dbToGain(wanted.level) : 0;
-        setSend(send, strip.level);
-      }
+      this.strips[i]!.set(mic, (to) => heard(mic.id, to));
+      this.late.get(mic.id)?.take(song, mic, sections);
     });
-    for (const { bus, level, chain } of this.buses) {
-      const now = song.buses.find((b) => b.id === bus.id)!;
-      const silenced = now.muted || (busSoloed && now.output !== null && !now.soloed);
-      level.set(now.level, now.levelBySection, !silenced);
-      chain.take(0, now.chain, sections);
+    for (const bus of song.buses) {
+      const { strip, chain, owner, picture } = this.busById.get(bus.id)!;
+      strip.set(bus, (to) => heard(bus.id, to));
+      picture.set(bus);
+      chain?.take(owner, bus.chain, sections);
+      const main = bus.piece && mainMic(song.mics, bus.piece);
+      if (main && !sameTime) chain?.setHits(owner, hitsOf(song, main));
+    }
+    this.heard = song;
+  }
+  private get allStrips(): readonly Strip[] {
+    return [...this.strips, ...this.buses.map((b) => b.strip)];
+  }
+  /** Takes over what the processors of buses, and of mics that wait, remember in another mixer. */
+  adopt(old: Mixer): void {
+    for (const [id, { chain, owner }] of this.busById) {
+      const other = old.busById.get(id);
+      if (chain && other?.chain) chain.adopt(owner, other.chain, other.owner);
+    }
+    for (const [id, { node }] of this.late) {
+      const other = old.late.get(id)?.node;
+      if (other) node.chain.adopt(0, other.chain, 0);
     }
   }
   /** All levels at once where they are wanted. */
   jump(): void {
-    for (const { level, sends } of this.strips) {
-      level.fader.jump();
-      for (const s of sends) s.fader.jump();
-    }
-    for (const { level } of this.buses) level.fader.jump();
+    for (const strip of this.allStrips) strip.jump();
+    for (const { picture } of this.buses) picture.jump();
   }
   reset(position: number): void {
     this.moveTo(position);
-    for (const { chain, micLines, sources } of this.buses) {
-      chain.reset(position);
-      for (const line of [...micLines, ...sources.flatMap((s) => s.lines)]) line.reset();
-    }
+    for (const unit of this.units)
+      if ("mic" in unit) unit.mic.reset(position);
+      else {
+        unit.chain?.reset(position);
+        for (const node of unit.buses) node.reset();
+      }
     for (const line of this.contextLines) line.reset();
     this.jump();
   }
@@ -218,53 +258,49 @@ export class Mixer {
     const section = this.sections.at(position);
     if (section === this.section) return;
     this.section = section;
-    for (const { level, sends } of this.strips) {
-      level.moveTo(section);
-      for (const s of sends) setSend(s, level);
-    }
-    for (const { level } of this.buses) level.moveTo(section);
+    for (const strip of this.allStrips) strip.moveTo(section);
   }
 
-  /** One block. Shape: mics two channels each, in the order of the song; `positions` of the engine's input. */
-  process(mics: readonly Planar[], positions: PositionLine): void {
+  /**
+   * One block. Shape: `mics` by mic and tap two channels each, in the order of the song; `inputs` of all mics as they come into
+   * their chains, for those that wait for a bus; `positions` of the engine's input.
+   */
+  process(mics: readonly (readonly Planar[])[], inputs: readonly Planar[], positions: PositionLine): void {
     this.moveTo(positions.at(this.micLatency));
-    for (const { input } of this.buses) for (const x of input.channels) x.fill(0);
+    for (const unit of this.units)
+      if ("buses" in unit) for (const { input } of unit.buses) for (const x of input.channels) x.fill(0);
     for (const x of this.context.channels) x.fill(0);
-    for (let m = 0; m < mics.length; m++) {
-      const strip = this.strips[m]!;
-      const { pointer, channels } = this.places[m]!;
-      for (let ch = 0; ch < 2; ch++) channels[ch]!.set(mics[m]![ch]!);
-      const target = this.isContext[m] ? this.context : strip.target?.input;
-      if (target) strip.level.fader.addPlace(this.memory, pointer, target.pointer);
-      for (let s = 0; s < strip.sends.length; s++) {
-        const bus = strip.targets[s];
-        if (bus) strip.sends[s]!.fader.addPlace(this.memory, pointer, bus.input.pointer);
-      }
-    }
+    for (let m = 0; m < this.strips.length; m++) if (mics[m]!.length > 0) this.addMic(m, mics[m]!);
     for (let ch = 0; ch < 2; ch++) {
       const x = this.context.channels[ch]!;
       this.contextLines[ch]!.process(x, x, laneFrames);
     }
-    for (const node of this.buses) this.runBus(node, positions);
+    for (const unit of this.units) {
+      if ("mic" in unit) unit.mic.process(inputs, positions);
+      else this.runBuses(unit.chain, unit.buses, positions);
+    }
   }
 
-  private runBus(node: BusNode, positions: PositionLine): void {
-    const n = laneFrames;
-    const { kernels } = this.memory;
-    for (let ch = 0; ch < 2; ch++) {
-      const x = node.input.channels[ch]!;
-      node.micLines[ch]!.process(x, x, n);
+  /** A mic's fader and sends into what they go to. */
+  private addMic(m: number, outputs: readonly Planar[]): void {
+    const { memory } = this;
+    const places = this.places[m]!;
+    const strip = this.strips[m]!;
+    for (let t = 0; t < places.length; t++)
+      for (let ch = 0; ch < 2; ch++) places[t]!.channels[ch]!.set(outputs[t]![ch]!);
+    const target = this.isContext[m] ? this.context : this.outputs[m]?.input;
+    if (target) strip.level.fader.addPlace(memory, places[0]!.pointer, target.pointer);
+    const { sends } = this.heard!.mics[m]!;
+    for (let s = 0; s < sends.length; s++) {
+      const bus = this.busById.get(strip.sends[s]!.bus);
+      const place = places[this.taps[m]!.indexOf(tapOf(sends[s]!))];
+      if (bus && place) strip.sends[s]!.fader.addPlace(memory, place.pointer, bus.input.pointer);
     }
-    for (const { node: from, lines } of node.sources) {
-      for (let ch = 0; ch < 2; ch++) {
-        const x = from.faded.channels[ch]!;
-        lines[ch]!.process(x, x, n);
-      }
-      kernels.addStereo(from.faded.pointer, node.input.pointer, 1, 1, n);
-    }
-    node.chain.feed(0, node.input.channels);
-    node.chain.process(positions, node.late - node.chain.latency);
-    for (const y of node.faded.channels) y.fill(0);
-    node.level.fader.addPlace(this.memory, node.chain.pointer(0), node.faded.pointer);
+  }
+
+  private runBuses(chain: LaneChain | null, buses: readonly BusNode[], positions: PositionLine): void {
+    for (let b = 0; b < buses.length; b++) buses[b]!.collect();
+    chain?.process(positions, buses[0]!.arrival);
+    for (let b = 0; b < buses.length; b++) buses[b]!.finish(this.memory);
   }
 }

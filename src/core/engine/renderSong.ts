@@ -1,6 +1,6 @@
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import { finished } from "./engine";
-import { chainLatency, micLatency } from "./micBank";
+import { chainLatency, lateMics } from "./micBank";
 import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
 import { localRunner, RenderWindow, windowBytes, windowFrames, type BankRunner } from "./renderWindow";
@@ -51,7 +51,7 @@ export async function renderSong(
 ): Promise<void> {
   const memories = [0, 1].map(() => runner.allocate(windowBytes(song)));
   const windows = memories.map((m) => new RenderWindow(song, m));
-  const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length), micLatency(song)));
+  const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length + lateMics(song).size)));
   mixer.reset(0);
   const positions = new PositionLine(mixer.latency);
   const stage = new CancelStage(song);
@@ -86,22 +86,29 @@ export async function renderSong(
     done.catch(() => {}); // awaited when its window's turn has come
     return { done };
   };
+  const waiting = new Map(mixer.lateMics.map((l) => [l.mic.id, l]));
   const finish = (index: number, at: number): void => {
-    const { panned, stems } = windows[index]!;
+    const { outputs, stems, inputs } = windows[index]!;
     if (targets.stems)
       song.mics.forEach((m, i) => {
+        if (waiting.has(m.id)) return;
         const latency = chainLatency(m.chain, song.sampleRate);
         write({ name: `stem:${m.id}`, latency }, stems[i]!, at, windowFrames);
       });
-    if (!targets.kit && !targets.buses) return;
+    if (!targets.kit && !targets.buses && waiting.size === 0) return;
+    const ready = outputs.map((taps, m) => (waiting.has(song.mics[m]!.id) ? [] : taps));
     for (let b = 0; b < windowFrames && at + b < total; b += laneFrames) {
       const cut = (x: Float32Array) => x.subarray(b, b + laneFrames);
       positions.put(at + b);
       mixer.process(
-        panned.map((channels) => channels.map(cut)),
+        ready.map((taps) => taps.map((channels) => channels.map(cut))),
+        inputs.map((channels) => channels.map(cut)),
         positions,
       );
       if (targets.kit) write({ name: "kit", latency: mixer.latency }, mixer.output, at + b, laneFrames);
+      if (targets.stems)
+        for (const { mic, node } of mixer.lateMics)
+          write({ name: `stem:${mic.id}`, latency: node.latency }, node.channels, at + b, laneFrames);
       if (targets.buses)
         for (const { id } of song.buses) {
           const { latency, buffers } = mixer.busOutput(id);

@@ -1,24 +1,36 @@
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
-import type { Song } from "../song/song";
+import type { Mic, Song } from "../song/song";
 import { finished } from "./engine";
 import { kitLatency } from "./cancelStage";
-import { groupMics, MicBank, micLatency } from "./micBank";
+import { widthAfterChain } from "./laneChain";
+import { groupMics, inLanes, MicBank, micLatency } from "./micBank";
+import { tapsNeeded } from "./micTaps";
 import { PositionLine } from "./positionLine";
 
 /** Blocks that are rendered at a time: 0.7 s at 48 kHz. */
 export const windowBlocks = 256;
 export const windowFrames = windowBlocks * laneFrames;
 
+/** Channels of a mic as its chain leaves it, before the pan. */
+export const stemChannels = (mic: Mic): number => widthAfterChain({ ...mic, chain: inLanes(mic.chain) });
+
 /** Bytes of shared memory that a window of a song needs. */
-export const windowBytes = (song: Song): number =>
-  4 * windowFrames * song.mics.reduce((n, m) => n + 2 * m.channels + 2, 0);
+export function windowBytes(song: Song): number {
+  const taps = tapsNeeded(song);
+  return (
+    song.mics.reduce((n, m, i) => n + m.channels + stemChannels(m) + 2 * taps[i]!.length, 0) *
+    4 *
+    windowFrames
+  );
+}
 
 /** A stretch of a song while it is rendered: what goes into every mic's chain and what comes out. */
 export class RenderWindow {
-  /** [mic][channel]: in, as late as the stage before the chains makes it; behind the pan; before it. */
+  /** [mic][channel]: in, as late as the stage before the chains makes it; before the pan. */
   readonly inputs: Float32Array[][] = [];
-  readonly panned: Float32Array[][] = [];
   readonly stems: Float32Array[][] = [];
+  /** [mic][tap][channel]. */
+  readonly outputs: Float32Array[][][] = [];
 
   /** Lies in `memory`, so that threads can share it. Shape: `windowBytes` bytes. */
   constructor(song: Song, memory: ArrayBufferLike) {
@@ -29,11 +41,12 @@ export class RenderWindow {
       return x;
     };
     const channels = (count: number) => Array.from({ length: count }, channel);
-    for (const { channels: count } of song.mics) {
-      this.inputs.push(channels(count));
-      this.panned.push(channels(2));
-      this.stems.push(channels(count));
-    }
+    const taps = tapsNeeded(song);
+    song.mics.forEach((mic, m) => {
+      this.inputs.push(channels(mic.channels));
+      this.outputs.push(taps[m]!.map(() => channels(2)));
+      this.stems.push(channels(stemChannels(mic)));
+    });
   }
 }
 
@@ -61,8 +74,8 @@ export class WindowBank {
         this.positions,
       );
       this.places.forEach((m, i) => {
-        const { panned, channels } = nodes[i]!;
-        window.panned[m]!.forEach((y, ch) => y.set(panned[ch]!, at));
+        const { outputs, channels } = nodes[i]!;
+        window.outputs[m]!.forEach((tap, t) => tap.forEach((y, ch) => y.set(outputs[t]![ch]!, at)));
         window.stems[m]!.forEach((y, ch) => y.set(channels[ch]!, at));
       });
     }

@@ -1,5 +1,6 @@
 import { LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
+import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import { LaneChain, widthAfterChain } from "./laneChain";
 import { PositionLine } from "./positionLine";
@@ -19,12 +20,13 @@ export class SoloChain {
     channels: number,
     { keyChannels = 0, scalar = false } = {},
   ) {
-    const options = { keyChannels, scalar };
+    const slots = states.flatMap((p, s) => (processorType(p.type).listens ? [s] : []));
+    const options = { keys: keyChannels > 0 ? [{ channels: keyChannels, slots }] : [], scalar };
     this.chain = new LaneChain(LaneMemory.for(1), [{ chain: states, channels }], sampleRate, options);
     this.latency = this.chain.latency;
     this.positions = new PositionLine(this.latency);
     this.output = this.chain.channels(0).slice(0, widthAfterChain({ chain: states, channels }));
-    this.keys = keyChannels > 0 ? this.chain.keyChannels(0) : [];
+    this.keys = keyChannels > 0 ? this.chain.keyChannels(0, 0) : [];
   }
   setHits(hits: Float64Array): void {
     this.chain.setHits(0, hits);

@@ -1,5 +1,6 @@
 import { processorType } from "../processors";
 import { usualPan } from "../song/create";
+import { ownerOf } from "../song/graph";
 import type { Operation } from "../song/operations";
 import type { ProcessorState, Song } from "../song/song";
 import type { Proposal } from "./proposal";
@@ -7,8 +8,7 @@ import type { Proposal } from "./proposal";
 const leavesOf = (o: Operation): Operation[] => (o.op === "several" ? o.operations.flatMap(leavesOf) : [o]);
 
 function processorIn(song: Song, o: Extract<Operation, { op: "setProcessor" }>): ProcessorState | undefined {
-  const owner = song.mics.find((m) => m.id === o.owner) ?? song.buses.find((b) => b.id === o.owner);
-  return owner?.chain.find((p) => p.id === o.processor);
+  return ownerOf(song, o.owner)?.chain.find((p) => p.id === o.processor);
 }
 
 const same = (a: unknown, b: unknown): boolean =>
@@ -29,7 +29,9 @@ function inForce(song: Song, o: Operation): boolean {
     case "setBus":
       return holds(song.buses.find((b) => b.id === o.bus), o.values); // prettier-ignore
     case "setSends":
-      return JSON.stringify(song.mics.find((m) => m.id === o.mic)?.sends) === JSON.stringify(o.sends);
+      return same(ownerOf(song, o.owner)?.sends, o.sends);
+    case "setChain":
+      return same(ownerOf(song, o.owner)?.chain, o.chain);
     default:
       return false;
   }

@@ -6,21 +6,11 @@ import { median } from "../signal/level";
 import type { ParamValue } from "../params";
 import { processorOf } from "../song/create";
 import type { Operation } from "../song/operations";
-import { isDrum, isShell, type Mic, type Piece, type Song, type Step } from "../song/song";
+import { kitOf } from "../song/graph";
+import { putProcessor } from "../song/putProcessor";
+import { isDrum, isShell, type Mic, type Send, type Piece, type Song, type Step } from "../song/song";
 import type { Facts, Proposal } from "./proposal";
 
-const setProcessor = (
-  owner: Mic,
-  type: string,
-  params: Record<string, ParamValue>,
-  on?: boolean,
-): Operation => ({
-  op: "setProcessor",
-  owner: owner.id,
-  processor: processorOf(owner, type).id,
-  params,
-  ...(on === undefined ? {} : { on }),
-});
 const both = (...operations: Operation[]): Operation => ({ op: "several", operations });
 const signed = (x: number, digits = 1) => `${x >= 0 ? "+" : "−"}${Math.abs(x).toFixed(digits)}`;
 const usable = (m: Mic) => !m.silent && !m.unplayed;
@@ -49,7 +39,7 @@ function proposeTrims(song: Song, facts: Facts): Proposal[] {
         owner: m.id,
         sentence: `Bring the strokes of ${m.file} to −${-target} dBFS.`,
         figure: `${signed(gain)} dB`,
-        operation: setProcessor(m, "trim", { gain }),
+        operation: putProcessor(m, "trim", { gain }),
       };
     });
 }
@@ -70,8 +60,8 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
       sentence: `${does} ${m.file}${move ? ` by ${signed(delay, 2)} smp (${signed(ms, 2)} ms)` : ""} to meet ${toward}.`,
       figure: gainDb === null ? (move ? `${signed(ms, 2)} ms` : "polarity") : `${signed(gainDb)} dB low end`,
       operation: both(
-        setProcessor(m, "polarity", { polarity: flip ? "inverted" : "as recorded" }),
-        setProcessor(m, "delay", { delay }),
+        putProcessor(m, "polarity", { polarity: flip ? "inverted" : "as recorded" }),
+        putProcessor(m, "delay", { delay }),
       ),
     });
   }
@@ -102,7 +92,7 @@ function proposeAlign(song: Song, facts: Facts): Proposal[] {
       owner: id,
       sentence: `No delay brings ${m.file} together with its main mic everywhere: turn its phase around ${frequency} Hz.`,
       figure: `${signed(gainDb)} dB per octave`,
-      operation: setProcessor(m, "rotation", { frequency, q }, true),
+      operation: putProcessor(m, "rotation", { frequency, q }, true),
     });
   }
   return proposals;
@@ -171,7 +161,7 @@ function proposeShape(song: Song, facts: Facts): Proposal[] {
           ? `Shape ${m.file} around its fundamental at ${tone.fundamental.toFixed(0)} Hz${eq["bell3Gain"] ? ` and cut its ring at ${tone.ring.toFixed(0)} Hz` : ""}.`
           : `Take from ${m.file} what lies under its drum.`,
         figure: tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
-        operation: setProcessor(m, "eq", eq, true),
+        operation: putProcessor(m, "eq", eq, true),
       });
     const squeeze = facts.squeeze[m.id];
     if (!levels || !squeeze || m.reference || !isShell(m.piece)) continue;
@@ -183,7 +173,7 @@ function proposeShape(song: Song, facts: Facts): Proposal[] {
       owner: m.id,
       sentence: `Compress ${m.file} ${values.ratio}:1: half of its ${levels.hits.length} main strokes give ${squeeze.reductionDb.toFixed(1)} dB or more.`,
       figure: `−${squeeze.reductionDb.toFixed(1)} dB per stroke`,
-      operation: setProcessor(
+      operation: putProcessor(
         m,
         "compressor",
         { threshold, ...values, makeup: Math.round(5 * squeeze.reductionDb) / 10 },
@@ -199,7 +189,7 @@ function proposeShape(song: Song, facts: Facts): Proposal[] {
         sentence: `Round the peaks of ${m.file}.`,
         figure: "about −3 dB peak",
         // Slope 1 at rest: output takes back the drive; peaks lie around the bend.
-        operation: setProcessor(
+        operation: putProcessor(
           m,
           "saturation",
           {
@@ -215,22 +205,26 @@ function proposeShape(song: Song, facts: Facts): Proposal[] {
 }
 
 function proposeBlend(song: Song): Proposal[] {
-  const operations: Operation[] = [];
+  const paths = song.buses.filter((b) => ["squash", "grit", "room"].includes(b.id));
+  const sends: Operation[] = [];
   for (const m of song.mics.filter((x) => usable(x))) {
     if (!isShell(m.piece)) continue;
-    const sends = [{ bus: "squash", level: 0, beforeFader: false }];
-    if (m.piece !== "kick")
-      sends.push(
-        { bus: "grit", level: 0, beforeFader: false },
-        { bus: "room", level: m.reference ? -12 : -6, beforeFader: true },
-      );
-    operations.push({ op: "setSends", mic: m.id, sends });
+    const wanted: Send[] = [
+      { bus: "squash", level: 0, from: "fader", followsPan: true },
+      ...(m.piece === "kick"
+        ? []
+        : ([
+            { bus: "grit", level: 0, from: "fader", followsPan: true },
+            { bus: "room", level: m.reference ? -12 : -6, from: "chain", followsPan: true },
+          ] as const)),
+    ];
+    const own = wanted.filter((s) => paths.some((b) => b.id === s.bus));
+    const others = m.sends.filter((s) => !own.some((o) => o.bus === s.bus));
+    sends.push({ op: "setSends", owner: m.id, sends: [...others, ...own] });
   }
-  if (operations.length === 0) return [];
-  const kit = song.buses.find((b) => b.output === null)!;
-  for (const b of song.buses)
-    if (b.kind === "parallel" || b.kind === "room")
-      operations.push({ op: "setBus", bus: b.id, values: { muted: false } });
+  if (sends.length === 0) return [];
+  const kit = kitOf(song);
+  const open = paths.map((b): Operation => ({ op: "setBus", bus: b.id, values: { muted: false } }));
   const mute = song.mics.filter((m) => m.unplayed || m.silent);
   const proposals: Proposal[] = [
     {
@@ -239,8 +233,8 @@ function proposeBlend(song: Song): Proposal[] {
       owner: kit.id,
       sentence:
         "Send the shells to parallel compression, without the kick to parallel saturation and the room.",
-      figure: `${operations.length - song.buses.length + 1} mics`,
-      operation: both(...operations),
+      figure: `${sends.length} mics`,
+      operation: both(...sends, ...open),
     },
     {
       id: "blend:kit",
@@ -248,9 +242,10 @@ function proposeBlend(song: Song): Proposal[] {
       owner: kit.id,
       sentence: "Hold the kit together with gentle compression, 2:1 and slow.",
       figure: "1–2 dB",
-      operation: { op: "setProcessor", owner: kit.id, processor: `${kit.id}.compressor`, on: true },
+      operation: putProcessor(kit, "compressor", {}, true),
     },
   ];
+  if (paths.length === 0) proposals.shift();
   if (mute.length > 0)
     proposals.push({
       id: "blend:mute",

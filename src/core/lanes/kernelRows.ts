@@ -22,6 +22,14 @@ export class KernelRows {
     const { first, width } = this.owners[owner]!;
     for (let lane = first; lane < first + width; lane++) clearLane(this.state.values, lane);
   }
+  /** Takes over the state of an owner of others. */
+  adopt(owner: number, from: KernelRows, fromOwner: number): void {
+    const [to, other] = [this.owners[owner]!, from.owners[fromOwner]!];
+    for (let row = 0; row < this.state.values.length / laneCount; row++)
+      for (let lane = 0; lane < Math.min(to.width, other.width); lane++)
+        this.state.values[laneCount * row + to.first + lane] =
+          from.state.values[laneCount * row + other.first + lane]!;
+  }
   put(owner: number, row: number, value: number): void {
     putRow(this.state.values, row, this.owners[owner]!, value);
   }

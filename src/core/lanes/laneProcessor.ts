@@ -28,6 +28,8 @@ export interface LaneProcessor {
   /** Forgets the audio of one owner. */
   reset(owner: number): void;
   process(x: number, dry: number, frames: number, context: LaneContext): void;
+  /** Takes over what another of its kind remembers of one of its owners. */
+  adopt?(owner: number, from: LaneProcessor, fromOwner: number): void;
   /** Gain reduction of an owner in the last block, dB. */
   reductionDb?(owner: number): number;
   /** Gains of an owner's bands now into `out`, dB; NaN: off. Allocates nothing. */

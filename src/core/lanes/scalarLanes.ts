@@ -46,6 +46,9 @@ export class ScalarLanes implements LaneProcessor {
   reset(owner: number): void {
     this.processors[owner]!.reset();
   }
+  adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (from instanceof ScalarLanes) this.processors[owner]!.adopt?.(from.processors[fromOwner]!);
+  }
   process(x: number, _dry: number, frames: number, { position, key, hits }: LaneContext): void {
     const { kernels } = this.memory;
     const [a, b, c, d] = this.planar as [Place, Place, Place, Place];

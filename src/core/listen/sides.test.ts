@@ -91,7 +91,11 @@ describe("both sides of a comparison", () => {
   test("without the parallel paths", () => {
     const parallel = applyAll(song, [
       { op: "setBus", bus: "squash", values: { muted: false, level: 0 } },
-      { op: "setSends", mic: "kick", sends: [{ bus: "squash", level: 0, beforeFader: false }] },
+      {
+        op: "setSends",
+        owner: "kick",
+        sends: [{ bus: "squash", level: 0, from: "fader", followsPan: true }],
+      },
     ]);
     const dry = play(new Sides(song), audio, 0, 300);
     const sides = new Sides(parallel);

@@ -8,6 +8,7 @@ import { sameStructure } from "../song/structure";
 import { plainListening, type Comparison, type Listening } from "./listening";
 import { LoopLoudness } from "./loopLoudness";
 import { differing, otherSide } from "./otherSide";
+import { Succession } from "./succession";
 
 /** Blocks between two looks at the loudness of both sides: 43 ms at 48 kHz. */
 const matchEvery = 16;
@@ -41,7 +42,9 @@ type Other = { readonly out: readonly Float32Array[]; filling: number } & (
  * mic and bus that differs, then of the whole. Before the comparison itself changes, what is heard of it fades out.
  */
 export class Sides {
-  readonly engine: Engine;
+  private now: Engine;
+  /** The engine of a song whose structure has changed, on its way. */
+  private succession: Succession | null = null;
   private other: Other | null = null;
   private building: { song: Song; readonly engine: Generator<void, Engine> } | null = null;
   private listening: Listening = plainListening;
@@ -60,11 +63,14 @@ export class Sides {
   private position = 0;
 
   constructor(private song: Song) {
-    this.engine = Engine.of(song);
+    this.now = Engine.of(song);
     this.here = new LoopLoudness(song.sampleRate, blockFrames);
     this.there = new LoopLoudness(song.sampleRate, blockFrames);
   }
 
+  get engine(): Engine {
+    return this.now;
+  }
   get latency(): number {
     return this.engine.latency;
   }
@@ -77,11 +83,41 @@ export class Sides {
     return this.sum;
   }
   get context(): readonly Float32Array[] {
-    return this.engine.mixer.contextOutput;
+    return this.succession?.ready ? this.succession.context : this.engine.mixer.contextOutput;
   }
 
-  /** Takes values of the song; same structure. */
+  /** What the song gives in this block. */
+  private get main(): Planar {
+    return this.succession?.ready ? this.succession.output : this.engine.mixer.output;
+  }
+
+  /**
+   * Takes a song of the same sources. Values move at once; for another structure a new engine is made beside this one and
+   * faded to.
+   */
   update(song: Song): void {
+    if (this.succession?.fits(song)) return this.succession.update(song);
+    this.succession = null;
+    if (sameStructure(this.song, song)) this.take(song);
+    else this.succession = new Succession(song, this.engine);
+  }
+  /** A new engine takes the place of this one. */
+  private succeed(succession: Succession): void {
+    const { engine, song } = succession.take();
+    this.succession = null;
+    this.now = engine;
+    this.song = song;
+    this.other = null;
+    this.compare();
+  }
+  /** While nothing plays: builds on; true when another engine has taken over and everything is to be filled anew. */
+  idle(): boolean {
+    if (!this.succession && this.engine.patched) this.succession = new Succession(this.song, null);
+    if (!this.succession?.build()) return false;
+    this.succeed(this.succession);
+    return true;
+  }
+  private take(song: Song): void {
     const record = song.referenceRecord !== this.song.referenceRecord;
     this.song = song;
     this.engine.update(song);
@@ -130,11 +166,11 @@ export class Sides {
     this.bothHeard = false;
     this.building = null;
     const song = otherSide(this.song, this.comparison);
-    if (song) this.take(song);
+    if (song) this.runOtherSide(song);
     else this.other = this.comparison.kind === "reference" ? this.record() : null;
   }
   /** The other side's engine is kept when only values change, and built bit by bit otherwise. */
-  private take(song: Song): void {
+  private runOtherSide(song: Song): void {
     const { other } = this;
     if (other?.kind === "song" && sameStructure(other.song, song)) {
       for (const { id } of other.parts) other.engine.setMatch(id, 1);
@@ -166,6 +202,8 @@ export class Sides {
   /** Forgets all audio, as after a jump of the playhead; settings and measured loudness stay. */
   reset(position: number): void {
     this.position = position;
+    // A jump is silent anyway: an engine that is there takes over at once.
+    if (this.succession?.built) this.succeed(this.succession);
     this.engine.reset(position);
     if (!this.other) return;
     if (this.other.kind === "song") this.other.engine.reset(position);
@@ -192,16 +230,24 @@ export class Sides {
     this.position = position;
     this.build();
     this.engine.process(inputs, position);
-    const { other } = this;
+    const { other, succession } = this;
+    // What the other side gives fades out first: it belongs to the old structure.
+    if (succession?.ready && this.thereFader.open) this.leaving = true;
+    succession?.process(inputs, position, !this.thereFader.open);
     const { side, matched } = this.listening;
     for (const y of this.sum) y.fill(0);
     if (other) this.runOther(other, otherInputs, position);
-    const there = other !== null && other.filling <= 0 && side !== "with" && !this.leaving;
+    const there =
+      other !== null && other.filling <= 0 && side !== "with" && !this.leaving && !succession?.ready;
     const difference = there && side === "difference";
     const gain = matched ? dbToGain(this.totalDb) : 1;
     this.hereFader.set(there && !difference ? 0 : 1);
     this.thereFader.set(there ? (difference ? -gain : gain) : 0);
-    this.hereFader.add(this.engine.mixer.output, this.sum, blockFrames);
+    this.hereFader.add(this.main, this.sum, blockFrames);
+    if (succession?.done) {
+      this.thereFader.jump();
+      return this.succeed(succession);
+    }
     if (!other) return this.thereFader.jump();
     this.thereFader.add(other.out, this.sum, blockFrames);
     if (other.filling <= 0) this.measure(other);
@@ -231,7 +277,7 @@ export class Sides {
   /** Measures both sides and, now and then, moves the match. */
   private measure(other: Other): void {
     const { heard } = this;
-    this.here.add(this.engine.mixer.output, blockFrames, heard);
+    this.here.add(this.main, blockFrames, heard);
     this.there.add(other.out, blockFrames, heard);
     if (other.kind === "song")
       for (const { id, here, there } of other.parts) {

@@ -1,6 +1,6 @@
 import { processorType } from "../processors";
 import type { ParamValue } from "../params";
-import type { Bus, Mic, Piece, Place, ProcessorState, Song, TightenSettings } from "./song";
+import type { Bus, BusKind, Mic, Piece, Place, ProcessorState, Song, TightenSettings } from "./song";
 
 /**
  * Processors every mic has, in this order. Cancelling comes first, because it compares the mics as they were recorded;
@@ -20,14 +20,21 @@ export const micChain = [
   "saturation",
   "pan",
 ] as const;
-const alwaysOn: readonly string[] = ["trim", "polarity", "delay", "pan"];
-/** True for what shapes a mic; false for input and pan, which cannot be switched off. */
-export const canSwitch = (type: string): boolean => !alwaysOn.includes(type);
+/** True for what shapes a mic; false for what cannot be switched off. */
+export const canSwitch = (type: string): boolean => !processorType(type).alwaysOn;
 
 const defaults = (type: string): Record<string, ParamValue> =>
   Object.fromEntries(Object.entries(processorType(type).params).map(([name, spec]) => [name, spec.default]));
 
-/** A processor at its defaults. Ids are the owner's id and the type, so that they are the same on every machine. */
+/** An id for one more processor of a type: the owner's and the type, so that it is the same on every machine. */
+export function freeId(owner: string, type: string, taken: readonly { readonly id: string }[]): string {
+  const is = (id: string) => taken.some((p) => p.id === id);
+  let id = `${owner}.${type}`;
+  for (let n = 2; is(id); n++) id = `${owner}.${type}${n}`;
+  return id;
+}
+
+/** A processor at its defaults, with the id of the first of its type. */
 export const newProcessor = (
   owner: string,
   type: string,
@@ -36,7 +43,7 @@ export const newProcessor = (
 ): ProcessorState => ({
   id: `${owner}.${type}`,
   type,
-  on: on || alwaysOn.includes(type),
+  on: on || !canSwitch(type),
   params: { ...defaults(type), ...params },
 });
 
@@ -78,7 +85,6 @@ export const newMic = (facts: MicFacts): Mic => ({
   peakDbfs: 0,
   reference: null,
   lateBy: 0,
-  key: null,
   locked: false,
   ownEdits: [],
   chain: micChain.map((type) =>
@@ -91,37 +97,50 @@ export const newMic = (facts: MicFacts): Mic => ({
   sends: [],
 });
 
-const bus = (id: string, name: string, kind: Bus["kind"], chain: ProcessorState[], level: number): Bus => ({
+/** A bus with nothing set on it. */
+export const newBus = (
+  id: string,
+  name: string,
+  kind: BusKind,
+  { chain = [], level = 0, output = "kit", piece = null, muted = false }: Partial<Bus> = {},
+): Bus => ({
   id,
   name,
   kind,
+  piece,
   chain,
   level,
-  muted: kind !== "kit",
+  pan: 0,
+  width: 100,
+  muted,
   soloed: false,
-  output: kind === "kit" ? null : "kit",
+  output,
+  sends: [],
 });
+
+const parallel = (id: string, name: string, kind: BusKind, chain: ProcessorState[], level: number): Bus =>
+  newBus(id, name, kind, { chain, level, muted: true });
 
 /** Buses of a new song. The parallel ones start muted: nothing is added behind the user's back. */
 export const newBuses = (): Bus[] => [
-  bus("squash", "Parallel compression", "parallel", [
+  parallel("squash", "Parallel compression", "parallel", [
     // 12-15 dB at 3-4:1 under the shells: common practice, no source.
     newProcessor("squash", "compressor", true, { threshold: -30, ratio: 4, attack: 0.001, release: 0.25, makeup: 8 }),
     newProcessor("squash", "eq"),
   ], -8),
-  bus("grit", "Parallel saturation", "parallel", [
+  parallel("grit", "Parallel saturation", "parallel", [
     newProcessor("grit", "eq", true, { highPassSlope: "12", highPassFrequency: 120 }),
     newProcessor("grit", "saturation", true, { drive: 15, output: -9 }),
   ], -12),
-  bus("room", "Room", "room", [
+  parallel("room", "Room", "room", [
     newProcessor("room", "reverb", true),
     newProcessor("room", "eq"),
   ], -14),
-  bus("kit", "Kit", "kit", [
+  newBus("kit", "Kit", "kit", { output: null, chain: [
     newProcessor("kit", "eq"),
     newProcessor("kit", "compressor", false, { threshold: -12, ratio: 2, attack: 0.03, release: 0.2 }),
     newProcessor("kit", "saturation", false, { drive: 0, output: 0 }),
-  ], 0),
+  ] }),
 ]; // prettier-ignore
 
 /** Frames of a song: to the end of the mic that ends last. */
@@ -148,7 +167,7 @@ export const newTighten = (): TightenSettings => ({
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
-  formatVersion: 5,
+  formatVersion: 6,
   title,
   sampleRate,
   frames: songFrames(mics),
@@ -167,12 +186,15 @@ export const newSong = (title: string, sampleRate: number, mics: readonly Mic[])
   refused: [],
 });
 
-/** A processor of a mic or bus by its type; every mic has one of each. */
-export function processorOf(
-  owner: { chain: readonly ProcessorState[]; id: string },
-  type: string,
-): ProcessorState {
-  const found = owner.chain.find((p) => p.type === type);
+type WithChain = { readonly chain: readonly ProcessorState[]; readonly id: string };
+
+/** The first processor of a type in a chain; undefined where there is none. */
+export const firstOf = ({ chain }: WithChain, type: string): ProcessorState | undefined =>
+  chain.find((p) => p.type === type);
+
+/** A processor that every mic has once. Errors  TypeError where a chain has none. */
+export function processorOf(owner: WithChain, type: string): ProcessorState {
+  const found = firstOf(owner, type);
   if (!found) throw new TypeError(`${owner.id} has no ${type}`);
   return found;
 }

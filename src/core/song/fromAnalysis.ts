@@ -1,8 +1,9 @@
 import type { KitAnalysis } from "../gather/analyseKit";
 import { decideAll } from "../hits/corrections";
 import { planEdits } from "../tighten/planEdits";
-import type { Operation } from "./operations";
+import { applyAll, type Operation } from "./operations";
 import { followLabel } from "./relabel";
+import { routeByLabel } from "./routes";
 import type { Song } from "./song";
 
 /** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo, bleed. One operation. */
@@ -42,6 +43,7 @@ export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["ble
     op: "several",
     operations: [
       ...mics,
+      ...routeByLabel(song, applyAll(song, mics)),
       {
         op: "setSong",
         values: {

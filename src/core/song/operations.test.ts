@@ -1,6 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { testMic, testSong } from "../testing/songs";
+import { isFree, withFree } from "./chain";
+import { newBus, newProcessor } from "./create";
 import { applyOperation, type Operation } from "./operations";
 import { readSong } from "./songFile";
 
@@ -10,8 +12,22 @@ const one: fc.Arbitrary<Operation> = fc.oneof(
   fc.record({ op: fc.constant("setMic" as const), mic: fc.constantFrom("kick", "snare"), values: fc.record({ level, muted: fc.boolean() }) }),
   fc.record({ op: fc.constant("setBus" as const), bus: fc.constantFrom("kit", "room"), values: fc.record({ level }) }),
   fc.record({ op: fc.constant("setProcessor" as const), owner: fc.constant("snare"), processor: fc.constant("snare.gate"), on: fc.boolean(), params: fc.record({ threshold: fc.integer({ min: -80, max: 0 }) }) }),
-  fc.record({ op: fc.constant("setSends" as const), mic: fc.constant("kick"), sends: fc.constantFrom([], [{ bus: "squash", level: -3, beforeFader: false }]) }),
+fc.record({ op: fc.constant("setSends" as const), owner: fc.constantFrom("kick", "grit"), sends: fc.constantFrom([], [{ bus: "squash", level: -3, from: "input" as const, followsPan: false }]) }),
   fc.record({ op: fc.constant("setSong" as const), values: fc.record({ title: fc.string({ minLength: 1 }) }) }),
+  fc.record({ op: fc.constant("setProcessor" as const), owner: fc.constant("kick"), processor: fc.constant("kick.gate"), key: fc.constantFrom("snare", "room", null) }),
+  fc.shuffledSubarray(song.mics[1]!.chain.filter(isFree), { minLength: 5 }).map((free) => ({ op: "setChain" as const, owner: "snare", chain: withFree(song.mics[1]!.chain, [...free, { ...newProcessor("snare", "eq"), id: "snare.more" }]) })),
+  fc.constant({ op: "setMic" as const, mic: "oh", values: { output: "room" } }),
+  // In and out again, and out and in again: what is between must find it so.
+  fc.constantFrom("new1", "new2").map((id): Operation => ({ op: "several", operations: [
+    { op: "addBuses", buses: [newBus(id, "New", "group")], order: ["kit", id, "room", "squash", "grit"] },
+    { op: "setMic", mic: "snare", values: { output: id } },
+    { op: "setMic", mic: "snare", values: { output: "kit" } },
+    { op: "removeBuses", buses: [id] },
+  ] })),
+  fc.constantFrom("kick", "oh").map((id): Operation => ({ op: "several", operations: [
+    { op: "removeMics", mics: [id] },
+    { op: "addMics", mics: [song.mics.find((m) => m.id === id)!], order: ["snare", "oh", "kick"] },
+  ] })),
 ); // prettier-ignore
 
 describe("operations", () => {
@@ -34,7 +50,7 @@ describe("operations", () => {
     expect(applyOperation(without, inverse).song.mics.find((m) => m.id === "snare")!.level).toBe(-3);
   });
   test("a longer mic makes the song longer", () => {
-    const { song: longer } = applyOperation(song, { op: "addMics", mics: [testMic("room", "room", "pair", 30000, 2)] });
+    const { song: longer } = applyOperation(song, { op: "addMics", mics: [testMic("far", "room", "pair", 30000, 2)] });
     expect(longer.frames).toBe(30000);
   }); // prettier-ignore
   test("what is not there or out of range is refused and named", () => {
@@ -42,7 +58,7 @@ describe("operations", () => {
     expect(refuse({ op: "setMic", mic: "tuba", values: {} })).toThrow('there is no mic "tuba"');
     expect(refuse({ op: "setProcessor", owner: "snare", processor: "snare.gate", params: { threshold: 99 } })).toThrow(/threshold is 99 dB; it must lie between -80 and 0/);
     expect(refuse({ op: "setProcessor", owner: "snare", processor: "snare.gate", params: { colour: 1 } })).toThrow(/unknown parameter "colour"/);
-    expect(refuse({ op: "setSends", mic: "kick", sends: [{ bus: "nowhere", level: 0, beforeFader: false }] })).toThrow("nowhere");
+    expect(refuse({ op: "setSends", owner: "kick", sends: [{ bus: "nowhere", level: 0, from: "fader", followsPan: true }] })).toThrow("nowhere");
     expect(refuse({ op: "addMics", mics: [song.mics[0]!] })).toThrow("already");
   }); // prettier-ignore
 });
@@ -54,14 +70,17 @@ describe("song file", () => {
   test.each([
     [{}, "not a song"],
     [{ ...song, formatVersion: 9 }, "format version 9"],
-    [{ ...song, sampleRate: 1 }, "sample rate"],
-    [{ ...song, mics: [{ ...song.mics[0], piece: "gong" }] }, "unknown label gong"],
-    [{ ...song, heardAs: { kick: { piece: "gong", place: "in" } } }, "heard under an unknown label gong/in"],
-    [{ ...song, heardAs: { kick: null } }, "heard under an unknown label"],
+    [{ ...song, sampleRate: 1 }, "sampleRate is 1"],
+    [{ ...song, mics: [{ ...song.mics[0], piece: "gong" }] }, 'the song.mics[0] (kick.wav).piece is "gong"'],
+    [{ ...song, heardAs: { kick: { piece: "gong", place: "in" } } }, 'the song.heardAs.kick.piece is "gong"'],
+    [{ ...song, heardAs: { kick: null } }, "the song.heardAs.kick is null"],
     [{ ...song, buses: [] }, "exactly one kit bus"],
-    [{ ...song, align: undefined }, "what it is aligned to"],
-    [{ ...song, mics: [{ ...song.mics[0], start: -5 }] }, "begins at frame -5"],
-    [{ ...song, mics: [{ ...song.mics[0], clockPpm: 1e9 }] }, "clock 1000000000 ppm"],
+    [{ ...song, align: undefined }, "the song lacks align"],
+    [{ ...song, mics: [{ ...song.mics[0], start: -5 }] }, "start is -5; it must be a whole number between 0"],
+    [
+      { ...song, mics: [{ ...song.mics[0], clockPpm: 1e9 }] },
+      "clockPpm is 1000000000; it must be a number between",
+    ],
   ])("case %#: refused with its reason", (json, reason) => {
     expect(() => readSong(json)).toThrow(reason as string);
   });
@@ -77,6 +96,6 @@ describe("song file", () => {
     const old = { ...rest, mics, formatVersion: 1, sections: [{ name: "verse", from: 1, to: 2 }] };
     const read = readSong(JSON.parse(JSON.stringify(old)));
     expect(read.mics.map((m) => m.chain.map((p) => p.type))).toEqual(song.mics.map((m) => m.chain.map((p) => p.type)));
-    expect(read).toMatchObject({ formatVersion: 5, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
+    expect(read).toMatchObject({ formatVersion: 6, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
   }); // prettier-ignore
 });

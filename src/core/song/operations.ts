@@ -1,6 +1,9 @@
 import { checkParam, type ParamValue } from "../params";
 import { processorType } from "../processors";
+import { checkChain } from "./chain";
+import { checkOperation } from "./checkOperation";
 import { songFrames } from "./create";
+import { checkGraph, isMic, nameOf, ownerOf } from "./graph";
 import { renamePieces, reversedNames, type PieceNames } from "./renamePieces";
 import type {
   AlignSettings,
@@ -36,7 +39,6 @@ export type MicValues = Partial<
     | "output"
     | "levelBySection"
     | "locked"
-    | "key"
     | "start"
     | "audio"
     | "clockPpm"
@@ -44,7 +46,9 @@ export type MicValues = Partial<
     | "ownEdits"
   >
 >;
-export type BusValues = Partial<Pick<Bus, "name" | "level" | "muted" | "soloed" | "levelBySection">>;
+export type BusValues = Partial<
+  Pick<Bus, "name" | "piece" | "level" | "levelBySection" | "pan" | "width" | "muted" | "soloed" | "output">
+>;
 export interface SongValues {
   readonly title?: string;
   readonly tempo?: Tempo | null;
@@ -75,12 +79,20 @@ export type Operation =
       readonly params?: Readonly<Record<string, ParamValue>>;
       /** Values by section, whole: what is not in it no longer differs. */
       readonly bySection?: SectionValues;
+      /** Mic or bus to which its detector listens; null: to its own input. */
+      readonly key?: string | null;
     }
+  /** The whole chain of a mic or bus: processors come in, go, or change places. */
+  | { readonly op: "setChain"; readonly owner: string; readonly chain: readonly ProcessorState[] }
   /** Drums are called otherwise, and what was found of them goes along. */
   | { readonly op: "renamePieces"; readonly names: PieceNames }
-  | { readonly op: "setSends"; readonly mic: string; readonly sends: readonly Send[] }
-  | { readonly op: "addMics"; readonly mics: readonly Mic[] }
-  | { readonly op: "removeMics"; readonly mics: readonly string[] }
+  | { readonly op: "setSends"; readonly owner: string; readonly sends: readonly Send[] }
+  /** `order`: ids of all that are then there, as they stand; missing: new ones at the end, the others as they were. */
+  | { readonly op: "addMics"; readonly mics: readonly Mic[]; readonly order?: readonly string[] }
+  | { readonly op: "removeMics"; readonly mics: readonly string[]; readonly order?: readonly string[] }
+  | { readonly op: "addBuses"; readonly buses: readonly Bus[]; readonly order?: readonly string[] }
+  /** Nothing may go there any more (routes.withoutBus). */
+  | { readonly op: "removeBuses"; readonly buses: readonly string[]; readonly order?: readonly string[] }
   | { readonly op: "several"; readonly operations: readonly Operation[] };
 
 export interface Applied {
@@ -102,16 +114,32 @@ function find<T extends { id: string }>(list: readonly T[], id: string, what: st
 const replace = <T extends { id: string }>(list: readonly T[], changed: T): T[] =>
   list.map((x) => (x.id === changed.id ? changed : x));
 
+/** One owner put back where it stood. */
+const withOwner = (song: Song, owner: Mic | Bus): Song =>
+  isMic(owner)
+    ? { ...song, mics: replace(song.mics, owner) }
+    : { ...song, buses: replace(song.buses, owner) };
+
+function findOwner(song: Song, id: string): Mic | Bus {
+  const found = ownerOf(song, id);
+  if (!found) throw new RangeError(`there is no mic or bus "${id}" in this song`);
+  return found;
+}
+
 function changeProcessor(
   chain: readonly ProcessorState[],
   o: Extract<Operation, { op: "setProcessor" }>,
 ): [ProcessorState[], Operation] {
   const state = find(chain, o.processor, "processor");
-  const table = processorType(state.type).params;
+  const type = processorType(state.type);
   for (const values of [o.params ?? {}, ...Object.values(o.bySection ?? {})])
-    for (const [name, value] of Object.entries(values)) checkParam(table, name, value);
+    for (const [name, value] of Object.entries(values)) checkParam(type.params, name, value);
+  if (o.key && !type.listens) throw new TypeError(`${type.label} has no detector that could listen`);
+  const { key, ...unkeyed } = state;
+  const heard = o.key === undefined ? key : o.key;
   const changed = {
-    ...state,
+    ...unkeyed,
+    ...(heard ? { key: heard } : {}),
     on: o.on ?? state.on,
     params: { ...state.params, ...o.params },
     ...(o.bySection ? { bySection: o.bySection } : {}),
@@ -123,15 +151,50 @@ function changeProcessor(
     ...(o.on === undefined ? {} : { on: state.on }),
     ...(o.bySection ? { bySection: state.bySection ?? {} } : {}),
     ...(o.params ? { params: pick(state.params, Object.keys(o.params)) as Record<string, ParamValue> } : {}),
+    ...(o.key === undefined ? {} : { key: state.key ?? null }),
   };
   return [replace(chain, changed), inverse];
 }
 
+/** A list with more in it, in the order that is asked for. */
+function withMore<T extends { id: string }>(
+  now: readonly T[],
+  more: readonly T[],
+  order: readonly string[] | undefined,
+  what: string,
+): T[] {
+  const taken = more.find((m) => now.some((x) => x.id === m.id));
+  if (taken) throw new RangeError(`there is already a ${what} "${taken.id}" in this song`);
+  return inOrder([...now, ...more], order, what);
+}
+
+function inOrder<T extends { id: string }>(
+  all: readonly T[],
+  order: readonly string[] | undefined,
+  what: string,
+): T[] {
+  if (!order) return [...all];
+  const places = new Map(order.map((id, i) => [id, i]));
+  if (places.size !== all.length || all.some((x) => !places.has(x.id)))
+    throw new RangeError(`the order does not hold every ${what} once`);
+  return [...all].sort((a, b) => places.get(a.id)! - places.get(b.id)!);
+}
+
+const idsOf = (list: readonly { id: string }[]): string[] => list.map((x) => x.id);
+
 /**
  * Applies one operation; the given song is not changed.
- * Errors  RangeError for a mic, bus or processor that is not there or a value out of range, TypeError for a wrong name.
+ * Errors  RangeError for a mic, bus or processor that is not there, a value out of range or a loop, TypeError for a wrong name.
  */
 export function applyOperation(song: Song, o: Operation): Applied {
+  checkOperation(o);
+  const applied = applyChecked(song, o);
+  if (changesGraph(o)) checkGraph(applied.song);
+  return applied;
+}
+
+/** As `applyOperation`, for operations that were checked where they came from. */
+export function applyChecked(song: Song, o: Operation): Applied {
   switch (o.op) {
     case "setSong":
       return {
@@ -145,21 +208,22 @@ export function applyOperation(song: Song, o: Operation): Applied {
     }
     case "setBus": {
       const bus = find(song.buses, o.bus, "bus");
+      if (bus.output === null && o.values.output)
+        throw new RangeError("the kit is the end and goes nowhere else");
       return {
         song: { ...song, buses: replace(song.buses, { ...bus, ...o.values }) },
         inverse: { ...o, values: pick(bus, Object.keys(o.values)) as BusValues },
       };
     }
     case "setProcessor": {
-      const mic = song.mics.find((m) => m.id === o.owner);
-      const owner = mic ?? find(song.buses, o.owner, "mic or bus");
+      const owner = findOwner(song, o.owner);
       const [chain, inverse] = changeProcessor(owner.chain, o);
-      return mic
-        ? { song: { ...song, mics: replace(song.mics, { ...mic, chain }) }, inverse }
-        : {
-            song: { ...song, buses: replace(song.buses, { ...find(song.buses, o.owner, "bus"), chain }) },
-            inverse,
-          };
+      return { song: withOwner(song, { ...owner, chain }), inverse };
+    }
+    case "setChain": {
+      const owner = findOwner(song, o.owner);
+      checkChain(o.chain, `the chain of ${nameOf(owner)}`, isMic(owner));
+      return { song: withOwner(song, { ...owner, chain: o.chain }), inverse: { ...o, chain: owner.chain } };
     }
     case "renamePieces":
       return {
@@ -167,31 +231,52 @@ export function applyOperation(song: Song, o: Operation): Applied {
         inverse: { op: "renamePieces", names: reversedNames(o.names) },
       };
     case "setSends": {
-      const mic = find(song.mics, o.mic, "mic");
+      const owner = findOwner(song, o.owner);
       for (const send of o.sends) find(song.buses, send.bus, "bus");
-      return {
-        song: { ...song, mics: replace(song.mics, { ...mic, sends: o.sends }) },
-        inverse: { ...o, sends: mic.sends },
-      };
+      return { song: withOwner(song, { ...owner, sends: o.sends }), inverse: { ...o, sends: owner.sends } };
     }
-    case "addMics": {
-      const taken = o.mics.find((m) => song.mics.some((x) => x.id === m.id));
-      if (taken) throw new RangeError(`there is already a mic "${taken.id}" in this song`);
-      return withMics(song, [...song.mics, ...o.mics], { op: "removeMics", mics: o.mics.map((m) => m.id) });
-    }
+    case "addMics":
+      return withMics(song, withMore(song.mics, o.mics, o.order, "mic"), {
+        op: "removeMics",
+        mics: idsOf(o.mics),
+        order: idsOf(song.mics),
+      });
     case "removeMics": {
       const gone = o.mics.map((id) => find(song.mics, id, "mic"));
       return withMics(
         song,
-        song.mics.filter((m) => !o.mics.includes(m.id)),
-        { op: "addMics", mics: gone },
+        inOrder(
+          song.mics.filter((m) => !o.mics.includes(m.id)),
+          o.order,
+          "mic",
+        ),
+        { op: "addMics", mics: gone, order: idsOf(song.mics) },
       );
+    }
+    case "addBuses":
+      return {
+        song: { ...song, buses: withMore(song.buses, o.buses, o.order, "bus") },
+        inverse: { op: "removeBuses", buses: idsOf(o.buses), order: idsOf(song.buses) },
+      };
+    case "removeBuses": {
+      const gone = o.buses.map((id) => find(song.buses, id, "bus"));
+      return {
+        song: {
+          ...song,
+          buses: inOrder(
+            song.buses.filter((b) => !o.buses.includes(b.id)),
+            o.order,
+            "bus",
+          ),
+        },
+        inverse: { op: "addBuses", buses: gone, order: idsOf(song.buses) },
+      };
     }
     case "several": {
       let now = song;
       const inverses: Operation[] = [];
       for (const one of o.operations) {
-        const applied = applyOperation(now, one);
+        const applied = applyChecked(now, one);
         now = applied.song;
         inverses.unshift(applied.inverse);
       }
@@ -199,6 +284,14 @@ export function applyOperation(song: Song, o: Operation): Applied {
     }
   }
 }
+
+/** True for what can close a loop, or leave something going nowhere. */
+const changesGraph = (o: Operation): boolean =>
+  o.op === "several"
+    ? o.operations.some(changesGraph)
+    : ["setChain", "setSends", "addMics", "removeMics", "addBuses", "removeBuses"].includes(o.op) ||
+      (o.op === "setProcessor" && o.key !== undefined) ||
+      ((o.op === "setMic" || o.op === "setBus") && o.values.output !== undefined);
 
 const withMics = (song: Song, mics: readonly Mic[], inverse: Operation): Applied => ({
   song: { ...song, mics, frames: songFrames(mics) },
@@ -208,11 +301,3 @@ const withMics = (song: Song, mics: readonly Mic[], inverse: Operation): Applied
 /** Applies operations in order and returns the last song. */
 export const applyAll = (song: Song, operations: readonly Operation[]): Song =>
   operations.reduce((s, o) => applyOperation(s, o).song, song);
-
-/** True when an operation keeps mics, buses and chains as they are, so that a running engine can take it up. */
-export function keepsStructure(o: Operation): boolean {
-  if (o.op === "several") return o.operations.every(keepsStructure);
-  if (o.op === "setMic")
-    return !("start" in o.values || "audio" in o.values || "frames" in o.values || "key" in o.values);
-  return o.op !== "addMics" && o.op !== "removeMics";
-}

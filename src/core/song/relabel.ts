@@ -1,5 +1,6 @@
 import { processorOf, usualPan } from "./create";
 import { applyAll, type Operation } from "./operations";
+import { routeByLabel } from "./routes";
 import type { PieceNames } from "./renamePieces";
 import { isDrum, mainMic, pieces, type Mic, type MicLabel, type Piece, type Song } from "./song";
 
@@ -53,7 +54,7 @@ const struckIn = ({ hits }: Pick<Song, "hits">): ReadonlySet<Piece> => new Set(h
 export const isHeardOtherwise = (song: Song): boolean =>
   song.heardAs !== undefined && renamed(song.mics, song.heardAs, struckIn(song)) === null;
 
-/** Operations that label mics by hand: pan, strokes, bleed and what was set for a drum follow, as far as they stay true. */
+/** Operations that label mics by hand: pan, the bus it goes to, strokes, bleed and what was set for a drum follow, as far as they stay true. */
 export function relabel(song: Song, ids: readonly string[], label: Partial<MicLabel>): Operation[] {
   const own = song.mics
     .filter((m) => ids.includes(m.id))
@@ -61,8 +62,13 @@ export function relabel(song: Song, ids: readonly string[], label: Partial<MicLa
       ...followLabel(m, label),
       { op: "setMic", mic: m.id, values: { ...label, sure: 1 } },
     ]);
-  if (song.hits.length === 0) return own;
-  const { mics } = applyAll(song, own);
+  const called = [...own, ...namesFor(song, applyAll(song, own).mics)];
+  return [...called, ...routeByLabel(song, applyAll(song, called))];
+}
+
+/** Drums that are only called otherwise keep what was found of them. */
+function namesFor(song: Song, mics: readonly Mic[]): Operation[] {
+  if (song.hits.length === 0) return [];
   const names = renamed(mics, song.heardAs ?? labelsOf(song.mics), struckIn(song)) ?? {};
-  return Object.keys(names).length === 0 ? own : [...own, { op: "renamePieces", names }];
+  return Object.keys(names).length === 0 ? [] : [{ op: "renamePieces", names }];
 }

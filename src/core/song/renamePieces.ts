@@ -1,4 +1,5 @@
-import type { HeardDrums, HitCorrection, MicLabel, Piece, Song } from "./song";
+import { drumBusNames } from "./drumBusNames";
+import type { Bus, HeardDrums, HitCorrection, MicLabel, Piece, Song } from "./song";
 
 /** New names of drums by their old ones; the others keep theirs. */
 export type PieceNames = Readonly<Partial<Record<Piece, Piece>>>;
@@ -15,6 +16,13 @@ function renamedCorrection(c: HitCorrection, rename: (p: Piece) => Piece): HitCo
   const hit = "hit" in c ? { hit: { ...c.hit, piece: rename(c.hit.piece) } } : {};
   return { ...c, ...("piece" in c ? { piece: rename(c.piece) } : {}), ...hit } as HitCorrection;
 }
+
+/** The bus of a drum; its name goes along unless somebody has chosen it. */
+const renamedBus = (bus: Bus, piece: Piece): Bus => ({
+  ...bus,
+  piece,
+  name: bus.name === drumBusNames[bus.piece!] ? (drumBusNames[piece] ?? bus.name) : bus.name,
+});
 
 /** The names that undo others. Errors: RangeError when two drums would get one name. */
 export function reversedNames(names: PieceNames): PieceNames {
@@ -55,6 +63,7 @@ export function renamePieces(song: Song, names: PieceNames): Song {
   const relabelled = (l: MicLabel): MicLabel => ({ ...l, piece: rename(l.piece) });
   return {
     ...song,
+    buses: song.buses.map((b) => (b.piece ? renamedBus(b, rename(b.piece)) : b)),
     hits: song.hits.map((h) => (names[h.piece] ? { ...h, piece: rename(h.piece) } : h)),
     bleed: mapValues(song.bleed, (list) => list.map(heard)),
     detection: {

@@ -25,14 +25,21 @@ export interface ProcessorState {
   readonly params: Readonly<Record<string, ParamValue>>;
   /** Parameters that have another value in a section. */
   readonly bySection?: SectionValues;
+  /** Mic or bus, by id, to which its detector listens; null or missing: to what comes into it. */
+  readonly key?: string | null;
 }
+
+/** Where a send is taken: what comes into the chain, what leaves it, or what leaves the fader. */
+export const taps = ["input", "chain", "fader"] as const;
+export type Tap = (typeof taps)[number];
 
 export interface Send {
   readonly bus: string;
   /** dB. */
   readonly level: number;
-  /** Taken before the fader: a room hears the kit and not the faders. */
-  readonly beforeFader: boolean;
+  readonly from: Tap;
+  /** It keeps the place between left and right that the pan gives; otherwise it goes as if that stood in the middle. */
+  readonly followsPan: boolean;
 }
 
 export interface Mic {
@@ -60,8 +67,6 @@ export interface Mic {
   readonly reference: string | null;
   /** Measured delay against the main mic, frames; when the drum's hits arrive here. */
   readonly lateBy: number;
-  /** Mic to which its gate and dynamic EQ listen, by id; null: to itself. */
-  readonly key: string | null;
   /** Its polarity and delay are right and no proposal touches them. */
   readonly locked: boolean;
   /** Cuts of this mic alone, in its own recorded time, before those of the whole kit: a layer that follows the hits. */
@@ -77,20 +82,29 @@ export interface Mic {
   readonly sends: readonly Send[];
 }
 
-export type BusKind = "kit" | "group" | "parallel" | "room";
+/** The end of everything; the mics of one drum; several drums; a parallel path; a simulated room. */
+export const busKinds = ["kit", "drum", "group", "parallel", "room"] as const;
+export type BusKind = (typeof busKinds)[number];
 
 export interface Bus {
   readonly id: string;
   readonly name: string;
   readonly kind: BusKind;
+  /** Drum whose colour and strokes it has; null: none. */
+  readonly piece: Piece | null;
   readonly chain: readonly ProcessorState[];
   readonly level: number;
   /** Level in sections where it differs, dB, by section id. */
   readonly levelBySection?: Readonly<Record<string, number>>;
+  /** Balance of left and right, %. */
+  readonly pan: number;
+  /** Of the stereo picture, %: 0 is mono, 100 as it comes in. */
+  readonly width: number;
   readonly muted: boolean;
   readonly soloed: boolean;
   /** Bus it goes to; null for the kit. */
   readonly output: string | null;
+  readonly sends: readonly Send[];
 }
 
 /** How a stroke is played: alone, as the grace note of a flam, within a roll, on the rim. */
@@ -237,7 +251,7 @@ export type MicLabel = Pick<Mic, "piece" | "place">;
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
-  readonly formatVersion: 5;
+  readonly formatVersion: 6;
   readonly title: string;
   readonly sampleRate: number;
   readonly frames: number;

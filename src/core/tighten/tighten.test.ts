@@ -10,7 +10,7 @@ import { noise } from "../testing/signals";
 import { cutTime } from "../engine/cuts";
 import { riskOfAlone, seamsOfDrum } from "./alone";
 import { plainEdits } from "./joints";
-import { checkEdits } from "../song/songFile";
+import { checkEdits } from "../song/edits";
 import { joinSeams, type Material } from "./material";
 import { leansOf, planMoves } from "./moves";
 import { planEdits, planSeams, type Playing } from "./planEdits";

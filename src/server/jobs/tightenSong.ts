@@ -2,7 +2,7 @@ import { joinSeams, type Material } from "../../core/tighten/material";
 import { planSeams } from "../../core/tighten/planEdits";
 import { aloneOperations } from "../../core/tighten/alone";
 import type { SongValues } from "../../core/song/operations";
-import { checkEdits } from "../../core/song/songFile";
+import { checkEdits } from "../../core/song/edits";
 import { isKitMic, type Song } from "../../core/song/song";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import type { PlacedAudio } from "../audio/storedFrames";

@@ -11,6 +11,7 @@ import { newMic, newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/song/fromAnalysis";
 import { respeed } from "../../core/signal/respeed";
 import { applyAll, applyOperation } from "../../core/song/operations";
+import { routed } from "../../core/song/routes";
 import { isKitMic, steps, type Mic, type Song, type Step, type TightenSettings } from "../../core/song/song";
 import { aloneOperations } from "../../core/tighten/alone";
 import { joinSeams, type Material } from "../../core/tighten/material";
@@ -57,7 +58,8 @@ export function songOf(
       }),
     ),
   );
-  return applyOperation(raw, takeAnalysis(raw, analysis)).song;
+  const song = routed(raw);
+  return applyOperation(song, takeAnalysis(song, analysis)).song;
 }
 
 /**

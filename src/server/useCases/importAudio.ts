@@ -5,6 +5,7 @@ import { placeMics, sectionsOf } from "../../core/gather/place";
 import { gainToDb } from "../../core/signal/level";
 import { newMic } from "../../core/song/create";
 import { applyAll, type Operation } from "../../core/song/operations";
+import { routeByLabel } from "../../core/song/routes";
 import type { Mic, Song } from "../../core/song/song";
 import { IncomingAudio } from "../audio/incoming";
 import { addAudio, convertedCopy, decodedCopy, type Playable } from "../audio/playable";
@@ -141,14 +142,15 @@ export async function importAudio(
   }
 }
 
-/** Adds a mic, settles labels and starts anew, and makes sections of its markers when the song has none. */
+/** Adds a mic, settles labels, starts and buses anew, and makes sections of its markers when the song has none. */
 function takeMic(song: Song, mic: Mic, markers: readonly Marker[]): Operation[] {
   const mics = [...song.mics, mic];
-  const operations: Operation[] = [
+  const taken: Operation[] = [
     { op: "addMics", mics: [mic] },
     ...settleLabels(mics),
     ...placeMics(mics, song.sampleRate),
   ];
+  const operations = [...taken, ...routeByLabel(song, applyAll(song, taken))];
   if (markers.length === 0 || song.sections.length > 0) return operations;
   const { frames, mics: settled } = applyAll(song, operations);
   const { start } = settled.find((m) => m.id === mic.id)!;

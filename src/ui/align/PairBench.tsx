@@ -212,7 +212,7 @@ export function PairBench({ main, second, title, proposals }: Props) {
           <ChainWarning main={main} second={second} times={times} sampleRate={sampleRate} />
           <p className="hint">The field takes "57 smp", "1.2 ms" or "41 cm".</p>
         </section>
-        <ProcessorPanel owner={second} state={rotationState} first={["frequency", "q"]} />
+        <ProcessorPanel owner={second} state={rotationState} />
       </aside>
     </div>
   );

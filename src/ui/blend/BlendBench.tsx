@@ -1,18 +1,10 @@
 "use client";
 import { useState } from "react";
-import { processorType } from "../../core/processors";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { MixTable } from "./MixTable";
-
-const first: Record<string, readonly string[]> = {
-  compressor: ["threshold", "ratio", "attack", "release", "makeup"],
-  saturation: ["character", "drive", "output"],
-  eq: ["highPassSlope", "highPassFrequency", "highShelfGain"],
-  reverb: ["decay", "size", "predelay", "damping"],
-};
 
 /** Blend: levels, pan, sends and buses as a table; the chain of the chosen bus beside it. */
 export function BlendBench() {
@@ -33,8 +25,6 @@ export function BlendBench() {
             key={p.id}
             owner={bus}
             state={p}
-            first={first[p.type] ?? Object.keys(processorType(p.type).params).slice(0, 4)}
-            meter={p.type === "compressor"}
           />
         ))}
       </aside>

@@ -127,10 +127,10 @@ function SendField({ mic, bus }: { mic: Mic; bus: Bus }) {
     if (!off && !(level >= -80 && level <= 12)) return;
     if (off ? !send : send?.level === level) return;
     // A room hears the kit and not the faders; a parallel path follows them.
-    const next: Send[] = off ? rest : [...rest, { bus: bus.id, level, beforeFader: bus.kind === "room" }];
+    const next: Send[] = off ? rest : [...rest, { bus: bus.id, level, from: bus.kind === "room" ? "chain" : "fader", followsPan: true }];
     useSong
       .getState()
-      .change(`Send ${shortName(mic.file)} to ${bus.name}`, { op: "setSends", mic: mic.id, sends: next });
+      .change(`Send ${shortName(mic.file)} to ${bus.name}`, { op: "setSends", owner: mic.id, sends: next });
   };
   return (
     <input

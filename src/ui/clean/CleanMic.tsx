@@ -3,16 +3,17 @@ import { useMemo, useState } from "react";
 import { othersHeard } from "../../core/clean/treatments";
 import type { Proposal } from "../../core/gather/proposal";
 import type { DynamicBand } from "../../core/processors/dynamicEq/dynamicEq";
-import { processorOf } from "../../core/song/create";
+import { firstOf, processorOf } from "../../core/song/create";
 import type { Mic } from "../../core/song/song";
 import { shortName, signed } from "../shared/format";
+import { KeyChoice } from "../shared/KeyChoice";
+import { PutIn } from "../shared/PutIn";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ProposalCard } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { BleedAlong } from "./BleedAlong";
 import { CloseCalls } from "./CloseCalls";
 import { DynamicEqPanel } from "./DynamicEqPanel";
-import { KeyChoice } from "./KeyChoice";
 import { LevelPicture } from "./LevelPicture";
 import { shiftLevels, verdict } from "./levels";
 import { OpenTimes } from "./OpenTimes";
@@ -42,13 +43,12 @@ function NothingProposed({ choice: { verdict } }: { choice: CleaningChoice }) {
 export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Proposal[] }) {
   const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
-  const [gate, dynamicEq, cancel] = (["gate", "dynamicEq", "cancel"] as const).map((t) =>
-    processorOf(mic, t),
-  );
+  const [gate, dynamicEq] = [firstOf(mic, "gate"), firstOf(mic, "dynamicEq")];
+  const cancel = processorOf(mic, "cancel");
   const trim = processorOf(mic, "trim").params["gain"] as number;
   const levels = useMemo(() => shiftLevels(facts.levels[mic.id] ?? noLevels, trim), [facts, mic.id, trim]);
-  const threshold = gate!.params["threshold"] as number;
-  const opens = gate!.params["opens"];
+  const threshold = (gate?.params["threshold"] ?? -100) as number;
+  const opens = gate?.params["opens"];
   const [band, setBand] = useState<DynamicBand>("high");
   const { value: judged, busy, error } = useCleaning(mic);
   return (
@@ -57,17 +57,17 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         <h2>
           {shortName(mic.file)}: strokes and bleed{" "}
           <small data-testid="verdict">
-            {verdict(levels, threshold)}
+            {gate && verdict(levels, threshold)}
             {opens === "hits" && " by level; strokes open it"}
-            {cancel!.on && " (before Cancel)"}
+            {cancel.on && " (before Cancel)"}
             {opens === "both" && "; strokes open it too"}
           </small>
         </h2>
         <div className="row-plots half">
-          <LevelPicture mic={mic} gate={gate!} levels={levels} />
-          <PassPicture mic={mic} judged={judged} />
+          {gate && <LevelPicture mic={mic} gate={gate} levels={levels} />}
+          {gate && dynamicEq && <PassPicture mic={mic} gate={gate} dynamicEq={dynamicEq} judged={judged} />}
         </div>
-        <TonePicture mic={mic} dynamicEq={dynamicEq!} band={band} onBand={setBand} />
+        {dynamicEq && <TonePicture mic={mic} dynamicEq={dynamicEq} band={band} onBand={setBand} />}
       </div>
       <aside className="settings">
         {proposals.map((p) => (
@@ -78,24 +78,29 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         {!judged && busy && <p className="hint">Measuring ways to clean it …</p>}
         <Treatments mic={mic} judged={judged} />
         {othersHeard(song, mic) > 0 ? (
-          <ProcessorPanel owner={mic} state={cancel!} meter first={["strength", "range"]} />
+          <ProcessorPanel owner={mic} state={cancel} />
         ) : (
           <p className="hint">To cancel bleed with the other mics, analyse the kit again in Gather.</p>
         )}
-        <ProcessorPanel
-          owner={mic}
-          state={gate!}
-          meter
-          first={["opens", "threshold", "range", "hold", "release"]}
-        >
-          <KeyChoice mic={mic} />
-          <OpenTimes mic={mic} />
-          {gate!.on && gate!.params["hear"] === "detector" && (
-            <p className="warn">What is heard is its detector, also in what is delivered.</p>
-          )}
-        </ProcessorPanel>
-        <CloseCalls mic={mic} threshold={threshold} trim={trim} />
-        <DynamicEqPanel mic={mic} state={dynamicEq!} band={band} onBand={setBand} />
+        {gate ? (
+          <>
+            <ProcessorPanel owner={mic} state={gate}>
+              <KeyChoice owner={mic} state={gate} />
+              <OpenTimes mic={mic} gate={gate} />
+              {gate.on && gate.params["hear"] === "detector" && (
+                <p className="warn">What is heard is its detector, also in what is delivered.</p>
+              )}
+            </ProcessorPanel>
+            <CloseCalls mic={mic} threshold={threshold} trim={trim} />
+          </>
+        ) : (
+          <PutIn owner={mic} type="gate" />
+        )}
+        {dynamicEq ? (
+          <DynamicEqPanel mic={mic} state={dynamicEq} band={band} onBand={setBand} />
+        ) : (
+          <PutIn owner={mic} type="dynamicEq" />
+        )}
         <BleedAlong mic={mic} value={judged?.along ?? null} />
       </aside>
     </div>

@@ -20,7 +20,7 @@ export function DynamicEqPanel({ mic, state, band, onBand }: Props) {
   const names = bandValues.map((value) => band + value);
   const first = ["Shape", "Frequency", "Gain", "Range", "Release"].map((value) => band + value);
   return (
-    <ProcessorPanel owner={mic} state={state} meter first={["opens", ...first]} only={["opens", ...names]}>
+    <ProcessorPanel owner={mic} state={state} main={["opens", ...first]} only={["opens", ...names]}>
       <ButtonGroup size="sm" className="band-picker" aria-label="Bands of the dynamic EQ">
         {dynamicBands.map((b) => {
           const works = state.params[`${b}Shape`] !== "off";

@@ -2,14 +2,12 @@
 import { useMemo } from "react";
 import { openRegions } from "../../core/clean/openRegions";
 import { cutsOfMic, cutTime } from "../../core/engine/cuts";
-import { processorOf } from "../../core/song/create";
-import type { Mic } from "../../core/song/song";
+import type { Mic, ProcessorState } from "../../core/song/song";
 import { useSong } from "../shared/songStore";
 
 /** What a gate that is opened by strokes leaves of the song, and what it silences. */
-export function OpenTimes({ mic }: { mic: Mic }) {
+export function OpenTimes({ mic, gate }: { mic: Mic; gate: ProcessorState }) {
   const song = useSong((s) => s.song!);
-  const gate = processorOf(mic, "gate");
   const [hold, release] = [gate.params["hold"] as number, gate.params["release"] as number];
   const seconds = song.frames / song.sampleRate;
   const regions = useMemo(() => {

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { processorType } from "../../core/processors";
 import { envelopeTimesMs } from "../../core/shape/hitReductions";
 import { processorOf } from "../../core/song/create";
-import type { Mic } from "../../core/song/song";
+import type { Mic, ProcessorState } from "../../core/song/song";
 import type { JudgedCleaning } from "../shared/api";
 import { useEvidence } from "../shared/evidenceClient";
 import { signed } from "../shared/format";
@@ -18,14 +18,22 @@ import { gateSpec, within } from "./LevelPicture";
 const latest = 200;
 
 /** The average stroke before and after its cleaning, with hold, release and range of the gate to be dragged. */
-export function PassPicture({ mic, judged }: { mic: Mic; judged: JudgedCleaning | null }) {
+export function PassPicture({
+  mic,
+  gate,
+  dynamicEq,
+  judged,
+}: {
+  mic: Mic;
+  gate: ProcessorState;
+  dynamicEq: ProcessorState;
+  judged: JudgedCleaning | null;
+}) {
   const { hits, sampleRate } = useSong((s) => s.song!);
-  const [gate, dynamicEq, cancel] = (["gate", "dynamicEq", "cancel"] as const).map((t) =>
-    processorOf(mic, t),
-  );
-  const set = useParams(mic, gate!);
+  const cancel = processorOf(mic, "cancel");
+  const set = useParams(mic, gate);
   const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
-  const first = gate!.on || !dynamicEq!.on ? gate! : dynamicEq!;
+  const first = gate.on || !dynamicEq.on ? gate : dynamicEq;
   const color = mic.piece.replace(/\d/, "");
   // What gate and EQ do is measured here at once; cancelling needs all mics, and the server.
   const effect = useEvidence(
@@ -40,7 +48,7 @@ export function PassPicture({ mic, judged }: { mic: Mic; judged: JudgedCleaning 
       sampleRate,
     },
   );
-  const cleaned = cancel!.on ? (judged?.envelopes ?? null) : null;
+  const cleaned = cancel.on ? (judged?.envelopes ?? null) : null;
   const envelope = useMemo((): Series[] => {
     const after = cleaned?.after ?? effect.value?.envelopeAfter;
     const before = cleaned?.before ?? effect.value?.envelopeBefore;
@@ -58,9 +66,9 @@ export function PassPicture({ mic, judged }: { mic: Mic; judged: JudgedCleaning 
   const kept = value ? medianOr(value.peakAfter, 0) - medianOr(value.peakBefore, 0) : 0;
   const note = cleaned || !value ? (effect.busy ? "measuring …" : "") : `between strokes ${signed(gained, 1)} dB, peaks ${signed(kept, 1)} dB`; // prettier-ignore
 
-  const hold = gate!.params["hold"] as number;
-  const release = gate!.params["release"] as number;
-  const range = gate!.params["range"] as number;
+  const hold = gate.params["hold"] as number;
+  const release = gate.params["release"] as number;
+  const range = gate.params["range"] as number;
   const marks: Mark[] = [
     {
       id: "hold",
@@ -99,7 +107,7 @@ export function PassPicture({ mic, judged }: { mic: Mic; judged: JudgedCleaning 
         series={envelope}
         x={{ label: `Time from the stroke, ms, over ${strokes.mains.length} strokes`, min: -10, max: latest }}
         y={{ label: "Level, dBFS", min: -90, max: 0 }}
-        marks={gate!.on || !cancel!.on ? marks : []}
+        marks={gate.on || !cancel.on ? marks : []}
       />
     </div>
   );

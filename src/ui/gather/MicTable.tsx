@@ -3,6 +3,7 @@ import { useState, type KeyboardEvent } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { Trash } from "react-bootstrap-icons";
 import { processorOf } from "../../core/song/create";
+import { withoutMics } from "../../core/song/routes";
 import { processorType } from "../../core/processors";
 import type { NumberParam } from "../../core/params";
 import { askBelow } from "../../core/gather/labelQuestions";
@@ -118,7 +119,7 @@ function Row({ mic: m, marked, mark, label }: RowProps) {
           aria-label={`Take ${m.file} out of the song`}
           onClick={(event) => {
             event.stopPropagation();
-            useSong.getState().change(`Take ${shortName(m.file)} out`, { op: "removeMics", mics: [m.id] });
+            useSong.getState().change(`Take ${shortName(m.file)} out`, { op: "several", operations: withoutMics(song, [m.id]) });
           }}
         >
           <Trash aria-hidden />

@@ -16,12 +16,6 @@ import { inSection, useSection } from "../shared/sectionChoice";
 const tabs = ["eq", "compressor", "saturation"] as const;
 type Tab = (typeof tabs)[number];
 const names: Record<Tab, string> = { eq: "EQ", compressor: "Compressor", saturation: "Saturation" };
-const first: Record<Tab, readonly string[]> = {
-  eq: ["highPassSlope", "highPassFrequency", "bell1Frequency", "bell1Gain", "bell2Frequency", "bell2Gain", "bell4Frequency", "bell4Gain"],
-  compressor: ["threshold", "ratio", "attack", "release", "makeup", "mix"],
-  saturation: ["character", "drive", "even", "mix", "output"],
-}; // prettier-ignore
-
 /** Shape: EQ, compressor and saturation of the chosen mic, each over all strokes. */
 export function ShapeBench() {
   const song = useSong((s) => s.song!);
@@ -85,8 +79,6 @@ export function ShapeBench() {
             key={state.id}
             owner={mic}
             state={state}
-            first={first[tab]}
-            meter={tab === "compressor"}
           />
         </aside>
       </div>

@@ -79,20 +79,21 @@ function ReductionMeter({ id }: { id: string }) {
 interface Props {
   readonly owner: Owner;
   readonly state: ProcessorState;
-  /** Parameters shown first; the rest is one click deeper. */
-  readonly first: readonly string[];
+  /** Parameters shown first, where they are not those of the declaration. */
+  readonly main?: readonly string[];
   /** All that is shown at all, where that is not everything. */
   readonly only?: readonly string[];
-  readonly meter?: boolean;
   readonly children?: ReactNode;
 }
 
 /** Switch and settings of one processor, made from its declaration. */
-export function ProcessorPanel({ owner, state, first, only, meter = false, children }: Props) {
+export function ProcessorPanel({ owner, state, main, only, children }: Props) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
   const chosen = useSong((s) => s.processor === state.id);
   const [more, setMore] = useState(false);
   const type = processorType(state.type);
+  // The most important ones are shown first; the rest is one click deeper.
+  const first = main ?? type.main;
   const set = useParams(owner, state);
   const { chooseProcessor } = useSong.getState();
   const rest = (only ?? Object.keys(type.params)).filter((name) => !first.includes(name));
@@ -135,7 +136,7 @@ export function ProcessorPanel({ owner, state, first, only, meter = false, child
             onChange={(event) => set({}, true, event.target.checked)}
           />
         )}
-        {meter && <ReductionMeter id={state.id} />}
+        {type.meters && <ReductionMeter id={state.id} />}
       </header>
       <SectionPicker differs={differs} />
       {children}

@@ -10,7 +10,7 @@ import {
 } from "../../core/listen/listening";
 import type { Operation } from "../../core/song/operations";
 import type { Song } from "../../core/song/song";
-import { sameStructure } from "../../core/song/structure";
+import { sameSources } from "../../core/song/structure";
 import type { Stretch } from "../../playback/messages";
 import type { EngineState } from "../../playback/meterBoard";
 import { Player } from "../../playback/player";
@@ -110,7 +110,7 @@ export const playback = {
     const before = playing;
     const beats = before?.tempo !== song.tempo;
     playing = song;
-    if (player && before && sameStructure(before, song)) {
+    if (player && before && sameSources(before, song)) {
       player.change(song, null);
       if (beats) sendClick(song);
       return;

@@ -1,7 +1,8 @@
 import { create } from "zustand";
 import { factsNow } from "../../core/gather/factsNow";
 import { noFacts, type Facts } from "../../core/gather/proposal";
-import { applyAll, applyOperation, keepsStructure, type Operation } from "../../core/song/operations";
+import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
+import { sameSources } from "../../core/song/structure";
 import type { Piece, Song, Step } from "../../core/song/song";
 import { api, ApiError, type OpenSong, type Task } from "./api";
 import { playback } from "./playback";
@@ -186,10 +187,11 @@ export const useSong = create<SongState>()((set, get) => {
       if (!song) return;
       const changed = applyOperation(song, operation).song;
       // The ears come first: what draws the page may take a while.
-      if (keepsStructure(operation)) playback.change(changed, operation);
+      const sameAudio = sameSources(song, changed);
+      if (sameAudio) playback.change(changed, operation);
       const labelled = song.mics.some((m, i) => m.piece !== changed.mics[i]?.piece);
       set(labelled ? { song: changed, facts: factsNow(changed, get().measured) } : { song: changed });
-      if (!keepsStructure(operation)) playback.take(changed);
+      if (!sameAudio) playback.take(changed);
     },
     history: (direction) =>
       inLine(async () => {

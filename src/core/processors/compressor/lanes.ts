@@ -33,6 +33,9 @@ export class CompressorLanes implements LaneProcessor {
     this.rows.clear(owner);
     this.detector.reset(owner);
   }
+  adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (from instanceof CompressorLanes) this.rows.adopt(owner, from.rows, fromOwner);
+  }
   process(x: number, _dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;
     const rms = this.rms.includes(true) ? 1 : 0;

@@ -95,6 +95,20 @@ export class Reverb implements Processor<Values> {
     this.damp.fill(0);
   }
 
+  /** The room goes on ringing. */
+  adopt(from: Processor<Values>): void {
+    if (!(from instanceof Reverb) || from.sampleRate !== this.sampleRate) return;
+    const copy = (to: readonly Float32Array[], other: readonly Float32Array[]) =>
+      to.forEach((x, i) => x.set(other[i]!));
+    copy(this.memory, from.memory);
+    copy(this.pre, from.pre);
+    this.diffusers.forEach((side, s) => copy(side, from.diffusers[s]!));
+    this.diffuserAt.forEach((at, s) => at.set(from.diffuserAt[s]!));
+    this.damp.set(from.damp);
+    this.at = from.at;
+    this.preAt = from.preAt;
+  }
+
   /** Low cut, pre-delay and diffusion of one side, into this.feed. */
   private prepareFeed(x: Float32Array, side: number, frames: number): void {
     const y = this.feed[side]!;

@@ -1,7 +1,7 @@
 import { noFacts, type Facts } from "../../../core/gather/proposal";
 import type { Operation } from "../../../core/song/operations";
 import type { Song } from "../../../core/song/song";
-import { upgradeSong } from "../../../core/song/songFile";
+import { newestFormat, upgradeOperation, upgradeSong } from "../../../core/song/formats";
 import type { Db } from "../pool";
 
 export interface SongRow {
@@ -88,8 +88,15 @@ export interface OperationRow {
 
 export async function insertOperation(db: Db, songId: string, row: OperationRow): Promise<void> {
   await db.query(
-    "insert into song_operation (song_id, position, label, operation, inverse) values ($1, $2, $3, $4, $5)",
-    [songId, row.position, row.label, JSON.stringify(row.operation), JSON.stringify(row.inverse)],
+    "insert into song_operation (song_id, position, label, operation, inverse, format) values ($1, $2, $3, $4, $5, $6)",
+    [
+      songId,
+      row.position,
+      row.label,
+      JSON.stringify(row.operation),
+      JSON.stringify(row.inverse),
+      newestFormat,
+    ],
   );
 }
 
@@ -98,11 +105,18 @@ export async function deleteOperationsAfter(db: Db, songId: string, position: nu
 }
 
 export async function findOperation(db: Db, songId: string, position: number): Promise<OperationRow | null> {
-  const { rows } = await db.query<OperationRow>(
-    "select position, label, operation, inverse from song_operation where song_id = $1 and position = $2",
+  const { rows } = await db.query<OperationRow & { format: number }>(
+    "select position, label, operation, inverse, format from song_operation where song_id = $1 and position = $2",
     [songId, position],
   );
-  return rows[0] ?? null;
+  const [row] = rows;
+  if (!row) return null;
+  const { format, ...stored } = row;
+  return {
+    ...stored,
+    operation: upgradeOperation(row.operation, format),
+    inverse: upgradeOperation(row.inverse, format),
+  };
 }
 
 export interface HistoryRow {
@@ -134,9 +148,9 @@ export async function listInverses(
   position: number,
   upTo: number,
 ): Promise<Operation[]> {
-  const { rows } = await db.query<{ inverse: Operation }>(
-    `select inverse from song_operation where song_id = $1 and position > $2 and position <= $3 order by position desc`,
+  const { rows } = await db.query<{ inverse: Operation; format: number }>(
+    `select inverse, format from song_operation where song_id = $1 and position > $2 and position <= $3 order by position desc`,
     [songId, position, upTo],
   );
-  return rows.map((r) => r.inverse);
+  return rows.map((r) => upgradeOperation(r.inverse, r.format));
 }

@@ -1,0 +1,76 @@
+import { describe, expect, test } from "@jest/globals";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { memoryReader, renderSong } from "../../engine/renderSong";
+import { testSong } from "../../testing/songs";
+import { applyOperation } from "../operations";
+import { readSong } from "../songFile";
+import type { Song } from "../song";
+import { newestFormat, upgradeOperation, upgradeSong } from ".";
+
+// Songs and histories as the programs of their time stored them, and what they sounded like before buses fed buses
+// (format 5's program, frames 0 to 5999, left then right).
+const frames = 9000;
+const heard = 6000;
+const stored = (format: number, ending: string) => join(__dirname, "stored", `format${format}${ending}`);
+interface Stored {
+  song: object;
+  afterwards: object;
+  history: { label: string; operation: object; inverse: object }[];
+}
+const { audio } = testSong(frames);
+
+async function kitOf(song: Song): Promise<Float32Array> {
+  const kit = new Float32Array(2 * heard);
+  let at = 0;
+  await renderSong(song, memoryReader(audio), { kit: true, stems: false, buses: false }, (_, channels, count) => {
+    const n = Math.max(0, Math.min(count, heard - at));
+    channels.forEach((x, ch) => kit.set(x.subarray(0, n), ch * heard + at));
+    at += n;
+  });
+  return kit;
+} // prettier-ignore
+
+describe.each([1, 2, 3, 4, 5])("a song stored with format %i", (format) => {
+  const { song, afterwards, history } = JSON.parse(readFileSync(stored(format, ".json"), "utf8")) as Stored;
+
+  test("comes up sounding exactly as before", async () => {
+    const before = new Float32Array(new Uint8Array(readFileSync(stored(format, ".kit.f32"))).buffer);
+    expect(Math.max(...before)).toBeGreaterThan(0.5);
+    expect(await kitOf(readSong(song))).toEqual(before);
+  });
+  test("is undone step by step to its beginning and done again to the same song", () => {
+    const last = readSong(afterwards);
+    let now = last;
+    for (const { inverse } of [...history].reverse())
+      now = applyOperation(now, upgradeOperation(inverse, format)).song;
+    expect(now.mics.map((m) => m.chain.filter((p) => p.on).map((p) => p.type))).toEqual(
+      now.mics.map(() => ["delay", "polarity", "trim", "pan"]),
+    );
+    expect(now.mics.flatMap((m) => m.sends)).toEqual([]);
+    for (const { operation } of history) now = applyOperation(now, upgradeOperation(operation, format)).song;
+    // Sections without a value are none, whether they are told or not.
+    expect(readSong(JSON.parse(JSON.stringify(now))).mics).toEqual(last.mics);
+    expect(now.buses).toEqual(last.buses);
+  });
+  test("undoing a removal brings mics back with everything that mics have today", () => {
+    const { inverse } = history[history.length - 1]!;
+    const back = applyOperation(readSong(afterwards), upgradeOperation(inverse, format)).song;
+    expect(() => readSong(JSON.parse(JSON.stringify(back)))).not.toThrow();
+    expect(back.mics.map((m) => m.id)).toEqual(["kick", "snare", "oh"]);
+    expect(back.mics).toEqual(readSong(song).mics);
+  });
+  test("upgrading again, or from a format before, changes nothing more", () => {
+    const now = upgradeSong(song);
+    expect(upgradeSong({ ...now, formatVersion: 1 })).toEqual(now);
+    const operations = history.map((h) => upgradeOperation(h.operation, format));
+    expect(operations.map((o) => upgradeOperation(o, 1))).toEqual(operations);
+  });
+});
+
+test("a document of a format to come is left as it is and refused", () => {
+  const { song } = testSong(100);
+  expect(() => readSong({ ...song, formatVersion: newestFormat + 1 })).toThrow(
+    `versions 1 to ${newestFormat}`,
+  );
+});
