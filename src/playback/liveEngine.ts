@@ -10,7 +10,7 @@ import { applyChecked } from "../core/song/operations";
 import type { Song } from "../core/song/song";
 import { Fader } from "../core/engine/fader";
 import type { EngineMessage, FromEngine } from "./messages";
-import { bandsMost, MeterBoard, watchedMost } from "./meterBoard";
+import { bandsMost, MeterBoard, placesMost, watchedMost } from "./meterBoard";
 import { Ring } from "./ring";
 
 /** Blocks between two reports: about 11 ms at 48 kHz. */
@@ -19,6 +19,8 @@ const reportEvery = 4;
 const failuresEvery = 24;
 /** How far a peak falls from one report to the next: 20 dB in 0.6 s. */
 const peakFall = 0.96;
+/** The same along a chain, where peaks are compared: 20 dB in 6 s. */
+const levelFall = 0.996;
 /** Blocks the engine may run ahead in one callback while it fills its delay lines in silence. */
 const prerollBlocks = 8;
 /** Frames over which sound comes up after a start or jump, and goes down at a stop. */
@@ -77,6 +79,8 @@ export class LiveEngine {
   private toFill = 0;
   private watched: readonly string[] = [];
   private watchedBands: string | null = null;
+  private watchedChain: string | null = null;
+  private readonly levels = new Float64Array(2 * placesMost + 16);
   private readonly bands = new Float64Array(bandsMost);
   private starved = 0;
   private blocks = 0;
@@ -92,6 +96,7 @@ export class LiveEngine {
       case "open":
         this.opened = new Opened(message.song, message);
         this.listen(message.listening);
+        this.opened.sides.watchChain(this.watchedChain);
         this.refill();
         break;
       case "operation":
@@ -122,6 +127,10 @@ export class LiveEngine {
         break;
       case "watch":
         this.watched = message.ids.slice(0, watchedMost);
+        break;
+      case "watchChain":
+        this.watchedChain = message.id;
+        opened?.sides.watchChain(message.id);
         break;
       case "watchBands":
         this.watchedBands = message.id;
@@ -289,6 +298,8 @@ export class LiveEngine {
       sides.engine.bandGains(this.watchedBands, this.bands);
       board.putBands(this.bands);
     }
+    const places = sides.engine.takeLevels(this.levels);
+    if (places > 0 && this.wanted) board.putLevels(this.levels, places, levelFall);
     if ((this.blocks / reportEvery) % failuresEvery !== 0) return;
     const { failed } = sides.engine;
     if (failed.length !== this.failures) this.tell({ type: "failed", ids: failed });

@@ -26,7 +26,7 @@ export type EngineMessage =
       readonly listening: Listening;
     }
   | { readonly type: "operation"; readonly operation: Operation }
-  /** A song with the same mics, buses and chains. */
+  /** A song with the same files at the same places. */
   | { readonly type: "song"; readonly song: Song }
   | { readonly type: "listen"; readonly listening: Listening }
   | { readonly type: "play"; readonly on: boolean; readonly countIn?: CountIn | null }
@@ -38,6 +38,8 @@ export type EngineMessage =
   | { readonly type: "half"; readonly on: boolean }
   /** Processors whose gain reduction is reported, in this order. */
   | { readonly type: "watch"; readonly ids: readonly string[] }
+  /** The mic or bus along whose chain levels are reported. */
+  | { readonly type: "watchChain"; readonly id: string | null }
   /** The processor whose bands' gains are reported. */
   | { readonly type: "watchBands"; readonly id: string | null }
   /** Hands back the next frames that are heard; for tests. */

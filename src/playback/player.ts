@@ -48,6 +48,7 @@ export class Player {
   private listening: Listening = plainListening;
   private watched: readonly string[] = [];
   private watchedBands: string | null = null;
+  private watchedChain: string | null = null;
   private click: { beats: readonly number[]; accents: readonly boolean[] } = { beats: [], accents: [] };
   private half = false;
   private captured: ((c: { position: number; channels: readonly Float32Array[] }) => void) | null = null;
@@ -104,6 +105,7 @@ export class Player {
     this.toEngine({ type: "generation", generation: this.generation });
     this.toEngine({ type: "watch", ids: this.watched });
     this.toEngine({ type: "watchBands", id: this.watchedBands });
+    this.toEngine({ type: "watchChain", id: this.watchedChain });
     this.toEngine({ type: "click", ...this.click });
     this.toEngine({ type: "half", on: this.half });
     node.connect(context.destination);
@@ -240,7 +242,7 @@ export class Player {
     this.seek(stretches[0]?.from ?? this.position);
   }
 
-  /** Takes a change up while playing. The song must have the same mics, buses and chains. */
+  /** Takes a change up while playing. The song must have the same files at the same places. */
   change(song: Song, operation: Operation | null): void {
     const moved = !sameCuts(cutsOf(song), cutsOf(this.song));
     this.song = song;
@@ -258,6 +260,10 @@ export class Player {
   watch(ids: readonly string[]): void {
     this.watched = ids;
     this.toEngine({ type: "watch", ids });
+  }
+  watchChain(id: string | null): void {
+    this.watchedChain = id;
+    this.toEngine({ type: "watchChain", id });
   }
   watchBands(id: string | null): void {
     this.watchedBands = id;

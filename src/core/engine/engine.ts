@@ -174,6 +174,23 @@ export class Engine {
     out.fill(NaN);
     this.seats.get(id)?.bandGains(out);
   }
+  private chainOf(id: string): { chain: LaneChain; owner: number } | null {
+    const node = [...this.nodes.values()].find((n) => n.mic.id === id);
+    const bus = this.mixer.buses.find((b) => b.bus.id === id);
+    return node ?? (bus?.chain ? { chain: bus.chain, owner: bus.owner } : null);
+  }
+  private watchedChain: LaneChain | null = null;
+  /** Measures what each processor of a mic or bus takes or gives; null: of none. */
+  watchChain(id: string | null): void {
+    this.watchedChain?.watch(-1);
+    const found = id === null ? null : this.chainOf(id);
+    found?.chain.watch(found.owner);
+    this.watchedChain = found?.chain ?? null;
+  }
+  /** As LaneChain.takeLevels, for the watched chain; 0 places without one. */
+  takeLevels(out: Float64Array): number {
+    return this.watchedChain?.takeLevels(out) ?? 0;
+  }
   /** Peak of a mic after its chain since the last call, linear. */
   takePeak(mic: number): number {
     return this.nodes.get(mic)?.takePeak() ?? 0;

@@ -72,6 +72,10 @@ export class LaneChain {
   private readonly lanes: Place[];
   private readonly keys: readonly KeyLanes[];
   private readonly x: number;
+  private readonly block: { pointer: number; values: Float32Array };
+  private watched = -1;
+  /** Frames measured; then peak and sum of squares at every place. */
+  private readonly levels: Float64Array;
 
   /** Errors  RangeError for more than four lanes or chains of different types. */
   constructor(
@@ -99,7 +103,9 @@ export class LaneChain {
       pointer: lanes.pointer + 4 * l * laneFrames,
       values: lanes.values.subarray(l * laneFrames, (l + 1) * laneFrames),
     }));
-    this.x = memory.lanes();
+    this.block = memory.floats(laneCount * laneFrames);
+    this.x = this.block.pointer;
+    this.levels = new Float64Array(3 + 2 * types.length);
     const widths = owners.map((o) => o.channels);
     const format = { memory, sampleRate, owners: this.owners };
     this.slots = types.map((type, s) => {
@@ -149,6 +155,41 @@ export class LaneChain {
     for (const { spread, panned } of this.taps)
       spread.set(owner, position === null ? null : panned ? position : 0);
   }
+  /** Measures from now on what comes into an owner's chain and leaves each processor; -1: of none. */
+  watch(owner: number): void {
+    this.watched = owner;
+    this.levels.fill(0);
+  }
+  /**
+   * Peak (linear) and mean power since the last call, before the first processor and behind each: two numbers a place into `out`.
+   * Returns how many places.
+   */
+  takeLevels(out: Float64Array): number {
+    const frames = Math.max(1, this.levels[0]!);
+    const places = this.slots.length + 1;
+    for (let p = 0; p < places; p++) {
+      out[2 * p] = this.levels[1 + 2 * p]!;
+      out[2 * p + 1] = this.levels[2 + 2 * p]! / frames;
+    }
+    this.levels.fill(0);
+    return places;
+  }
+  private measure(place: number): void {
+    const { first, width } = this.owners[this.watched]!;
+    const { values } = this.block;
+    let peak = this.levels[1 + 2 * place]!;
+    let power = 0;
+    for (let lane = first; lane < first + width; lane++)
+      for (let i = lane; i < laneCount * laneFrames; i += laneCount) {
+        const v = values[i]!;
+        power += v * v;
+        const size = v < 0 ? -v : v;
+        if (size > peak) peak = size;
+      }
+    this.levels[1 + 2 * place] = peak;
+    this.levels[2 + 2 * place] = this.levels[2 + 2 * place]! + power / width;
+    if (place === 0) this.levels[0] = this.levels[0]! + laneFrames;
+  }
   /** Largest sample of an owner at its first tap since the last call, linear. */
   takePeak(owner: number): number {
     return this.taps[0]?.spread.takePeak(owner) ?? 0;
@@ -195,6 +236,7 @@ export class LaneChain {
       const [e, f, g, h] = places as [Place, Place, Place, Place];
       kernels.interleave(e.pointer, f.pointer, g.pointer, h.pointer, x, n);
     }
+    if (this.watched >= 0) this.measure(0);
     this.tap(0);
     let behind = late;
     for (let s = 0; s < this.slots.length; s++) {
@@ -202,6 +244,7 @@ export class LaneChain {
       slot.process(this.x, this.keyOf(s), n, positions.at(behind));
       for (const { lines, x } of this.keys) lines[s]!.process(x, x, n);
       behind += slot.latency;
+      if (this.watched >= 0) this.measure(s + 1);
       this.tap(s + 1);
     }
     kernels.deinterleave(this.x, a.pointer, b.pointer, c.pointer, d.pointer, n);

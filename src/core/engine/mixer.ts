@@ -1,14 +1,15 @@
-import { laneCount, laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
+import { laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
-import { isMic, keysOf, kitOf, mixOrder, needs } from "../song/graph";
-import { mainMic, type Bus, type Mic, type Song } from "../song/song";
+import { isMic, keysOf, kitOf, mixOrder } from "../song/graph";
+import { mainMic, type Bus, type Song } from "../song/song";
 import { kitLatency } from "./cancelStage";
 import { LaneChain } from "./laneChain";
 import { LateMic } from "./lateMic";
 import { chainKeys, hitsOf, micLatency } from "./micBank";
 import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
 import { BusNode, Feed, Strip } from "./mixNodes";
+import { mixTimes, planUnits } from "./mixPlan";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { heardWays } from "./solo";
@@ -16,37 +17,6 @@ import { heardWays } from "./solo";
 /** What is computed together: one or two buses whose equal chains share lanes, or a mic that waits for a bus. */
 type Unit =
   { readonly mic: LateMic } | { readonly chain: LaneChain | null; readonly buses: readonly BusNode[] };
-/** The same before it is made. */
-type Planned = { readonly mic: Mic } | { readonly buses: readonly Bus[] };
-
-const stereoLanes = laneCount / 2;
-const typesOf = ({ chain }: Bus): string => chain.map((p) => p.type).join(" ");
-
-/**
- * What can be computed side by side, in order: buses of equal chains that do not wait for each other share lanes.
- */
-function planUnits(song: Song): Planned[] {
-  const before = needs(song);
-  const order = mixOrder(song);
-  const rank = new Map<string, number>();
-  for (const o of order)
-    rank.set(o.id, 1 + Math.max(0, ...[...before.get(o.id)!].map((id) => rank.get(id) ?? 0)));
-  const units: { rank: number; types: string | null; owners: (Mic | Bus)[] }[] = [];
-  for (const owner of order) {
-    // A chain with a key runs alone, and one with nothing in it needs no lanes.
-    const shares = !isMic(owner) && keysOf(owner).length === 0 && owner.chain.length > 0;
-    const types = shares ? typesOf(owner) : null;
-    const at = rank.get(owner.id)!;
-    const beside = units.find(
-      (u) => types !== null && u.rank === at && u.types === types && u.owners.length < stereoLanes,
-    );
-    if (beside) beside.owners.push(owner);
-    else units.push({ rank: at, types, owners: [owner] });
-  }
-  return units
-    .sort((a, b) => a.rank - b.rank)
-    .map(({ owners }) => (isMic(owners[0]!) ? { mic: owners[0] } : { buses: owners as Bus[] }));
-}
 
 /**
  * Faders, sends and buses: takes the mics as their chains leave them, all equally late, and gives the kit. Every way through
@@ -133,34 +103,33 @@ export class Mixer {
           owner.output === bus.id ? [{ place: () => from.faded, late: from.late, fader: null }] : [];
         return [...straight, ...sends];
       });
-    for (const planned of planUnits(song)) {
-      const owners = "mic" in planned ? [planned.mic] : planned.buses;
+    const planned = planUnits(song);
+    const times = mixTimes(song, planned);
+    for (const unit of planned) {
+      const owners = "mic" in unit ? [unit.mic] : unit.buses;
       const keys = keysOf(owners[0]!);
-      const waited = keys.filter((id) => "buses" in planned || buses.has(id));
+      const waited = keys.filter((id) => "buses" in unit || buses.has(id));
       const sources = owners.map((o) => (isMic(o) ? [] : sourcesOf(o)));
-      const arrival = [...sources.flat(), ...waited.map(keySource)].reduce(
-        (most, s) => Math.max(most, s.late),
-        micLate,
-      );
+      const { arrival } = times.get(owners[0]!.id)!;
       const feed = (s: { place: () => StereoPlace; late: number }, fader: Feed["fader"] | null) =>
         new Feed(memory, s.place, arrival - s.late, fader);
       const keyFeeds = new Map(waited.map((id) => [id, feed(keySource(id), null)]));
-      if ("mic" in planned) {
-        const mic = new LateMic(song, planned.mic, memory, taps, arrival, kitLatency(song), keyFeeds);
-        late.set(planned.mic.id, mic);
+      if ("mic" in unit) {
+        const mic = new LateMic(song, unit.mic, memory, taps, arrival, kitLatency(song), keyFeeds);
+        late.set(unit.mic.id, mic);
         units.push({ mic });
       } else {
-        const [first] = planned.buses as [Bus];
+        const [first] = unit.buses as [Bus];
         const chain =
           first.chain.length === 0
             ? null
             : new LaneChain(
                 memory,
-                planned.buses.map((b) => ({ chain: b.chain, channels: 2 })),
+                unit.buses.map((b) => ({ chain: b.chain, channels: 2 })),
                 song.sampleRate,
                 { keys: chainKeys(first.chain, keys, () => 2) },
               );
-        const nodes = planned.buses.map((bus, owner) => {
+        const nodes = unit.buses.map((bus, owner) => {
           const feeds = sources[owner]!.map((s) => feed(s, s.fader));
           return new BusNode(bus, memory, chain, owner, arrival, micLate, feeds, [...keyFeeds.values()]);
         });

@@ -1,5 +1,8 @@
-import type { Bus, Mic, ProcessorState, Song } from "../song/song";
-import { sameStructure } from "../song/structure";
+import { processorType } from "../processors";
+import { songLatency } from "../engine/mixPlan";
+import { levelParam } from "../song/limits";
+import type { Bus, Mic, ProcessorState, Send, Song } from "../song/song";
+import { sameSources } from "../song/structure";
 import type { Comparison } from "./listening";
 
 const without = (chain: readonly ProcessorState[], off: (p: ProcessorState) => boolean): ProcessorState[] =>
@@ -10,26 +13,32 @@ function changed<T extends Mic | Bus>(owner: T, off: (p: ProcessorState) => bool
   return owner.chain.some((p) => p.on && off(p)) ? { ...owner, chain: without(owner.chain, off) } : owner;
 }
 
+/** Sends that give nothing; they stay, so that one engine serves both sides. */
+const shut = (sends: readonly Send[]): Send[] => sends.map((s) => ({ ...s, level: levelParam.min }));
+
 /** A mic as it came in: only its trim and place in the picture stay. */
 const untreatedMic = (mic: Mic): Mic => ({
   ...mic,
-  chain: without(mic.chain, (p) => p.type !== "trim" && p.type !== "pan"),
+  chain: without(mic.chain, (p) => !["level", "place"].includes(processorType(p.type).keeps ?? "")),
   level: 0,
   levelBySection: {},
   ownEdits: [],
-  sends: [],
+  sends: shut(mic.sends),
 });
 const untreatedBus = (bus: Bus): Bus => ({
   ...bus,
   chain: without(bus.chain, () => true),
   level: 0,
   levelBySection: {},
+  pan: 0,
+  width: 100,
+  sends: shut(bus.sends),
   muted: bus.kind === "parallel" || bus.kind === "room",
 });
 
 /**
  * The song on the other side of a comparison; null when that side is no song: nothing, a record, or a version with
- * other mics or chains, which cannot run beside this one.
+ * other mics, or that is heard later or earlier, which cannot run beside this one.
  * Mics and buses that are the same on both sides are the same objects.
  */
 export function otherSide(song: Song, comparison: Comparison): Song | null {
@@ -55,7 +64,9 @@ export function otherSide(song: Song, comparison: Comparison): Song | null {
     case "untreated":
       return { ...song, mics: song.mics.map(untreatedMic), buses: song.buses.map(untreatedBus), edits: [] };
     case "version":
-      return sameStructure(song, comparison.song) ? comparison.song : null;
+      return sameSources(song, comparison.song) && songLatency(comparison.song) === songLatency(song)
+        ? comparison.song
+        : null;
     case "nothing":
     case "reference":
       return null;

@@ -68,6 +68,12 @@ export class Sides {
     this.there = new LoopLoudness(song.sampleRate, blockFrames);
   }
 
+  private watched: string | null = null;
+  /** Measures what each processor of a mic or bus takes or gives. */
+  watchChain(id: string | null): void {
+    this.watched = id;
+    this.engine.watchChain(id);
+  }
   get engine(): Engine {
     return this.now;
   }
@@ -104,6 +110,8 @@ export class Sides {
   /** A new engine takes the place of this one. */
   private succeed(succession: Succession): void {
     const { engine, song } = succession.take();
+    this.now.watchChain(null);
+    engine.watchChain(this.watched);
     this.succession = null;
     this.now = engine;
     this.song = song;

@@ -3,6 +3,7 @@ import type { Operation } from "../../core/song/operations";
 import type { TaskKind } from "../db/queries/task";
 import { object, type Check } from "../../core/schema";
 import { checkAsked } from "../../core/song/checkOperation";
+import type { ProcessorState } from "../../core/song/song";
 import * as song from "../../core/song/schema";
 import { largestFile } from "../useCases/importAudio";
 
@@ -17,6 +18,13 @@ const declared = (check: Check) =>
     }
   });
 const operation = declared(checkAsked);
+
+/** A chain that is kept, by name. */
+export const keptChainSchema = Joi.object<{ name: string; chain: readonly ProcessorState[] }>({
+  name: Joi.string().trim().min(1).max(60).required(),
+  chain: declared(song.chain.bus).required(),
+});
+export const busSchema = Joi.string().max(80).required().label("bus");
 
 /** Most frames of one mic in an answer; with the mics bounded too, an answer stays below 100 MB. */
 const framesAtOnce = 131072;

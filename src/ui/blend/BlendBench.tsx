@@ -1,33 +1,87 @@
 "use client";
 import { useState } from "react";
+import { Button } from "react-bootstrap";
+import { isFree } from "../../core/song/chain";
+import { isMic, kitOf, ownerOf, type Owner } from "../../core/song/graph";
+import { limits } from "../../core/song/limits";
+import { addedBus } from "../../core/song/parallelCopy";
+import { processorType } from "../../core/processors";
+import { ChainRow } from "../chain/ChainRow";
+import { KeyChoice } from "../shared/KeyChoice";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
+import { GraphPicture } from "./GraphPicture";
 import { MixTable } from "./MixTable";
+import { OwnerPanel } from "./OwnerPanel";
+import { SendsPanel } from "./SendsPanel";
 
-/** Blend: levels, pan, sends and buses as a table; the chain of the chosen bus beside it. */
+/** Blend: who feeds whom as a picture and as a table; the chain, the way and the sends of the chosen mic or bus. */
 export function BlendBench() {
   const song = useSong((s) => s.song!);
+  const busId = useSong((s) => s.bus);
+  const micId = useSong((s) => s.mic);
+  const chosen = useSong((s) => s.processor);
   const proposals = useProposals("blend");
-  const [busId, setBusId] = useState("squash");
-  const bus = song.buses.find((b) => b.id === busId) ?? song.buses[0]!;
+  const [view, setView] = useState<"levels" | "ways">("levels");
+  const owner: Owner = ownerOf(song, busId ?? micId) ?? kitOf(song);
+  const { change, chooseMic, chooseBus } = useSong.getState();
+  const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
+  const free = owner.chain.filter(isFree);
+  const state = free.find((p) => p.id === chosen) ?? free.find((p) => p.on) ?? free[0];
+  const add = () => {
+    const { id, operation } = addedBus(song, "New bus", kitOf(song).id);
+    change("A bus more", operation);
+    chooseBus(id);
+  };
+  const tab = (value: typeof view, label: string) => (
+    <button
+      type="button"
+      aria-pressed={view === value}
+      className={view === value ? "chosen" : ""}
+      onClick={() => setView(value)}
+    >
+      {label}
+    </button>
+  );
   return (
-    <div className="bench-columns">
-      <div className="evidence scrolls">
-        <MixTable chosenBus={bus.id} chooseBus={setBusId} />
+    <>
+      <div className="bench-head">
+        <div className="mic-tabs" role="group" aria-label="What is shown">
+          {tab("levels", "Levels")}
+          {tab("ways", "Who feeds whom")}
+        </div>
+        <Button
+          size="sm"
+          variant="outline-primary"
+          disabled={song.buses.length >= limits.buses}
+          title={`A bus of one's own; a song takes ${limits.buses}`}
+          onClick={add}
+        >
+          Add a bus
+        </Button>
       </div>
-      <aside className="settings">
-        <ProposalTable title="Blend" proposals={proposals} />
-        <h2>{bus.name}</h2>
-        {bus.chain.map((p) => (
-          <ProcessorPanel
-            key={p.id}
-            owner={bus}
-            state={p}
-          />
-        ))}
-      </aside>
-    </div>
+      <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
+      <div className="bench-columns">
+        <div className="evidence scrolls">
+          {view === "levels" ? (
+            <MixTable chosen={owner.id} choose={choose} />
+          ) : (
+            <GraphPicture chosen={owner.id} choose={choose} />
+          )}
+        </div>
+        <aside className="settings">
+          <ProposalTable title="Blend" proposals={proposals} />
+          <OwnerPanel key={owner.id} owner={owner} />
+          <SendsPanel owner={owner} />
+          {state && (
+            <ProcessorPanel key={state.id} owner={owner} state={state}>
+              {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
+            </ProcessorPanel>
+          )}
+        </aside>
+      </div>
+    </>
   );
 }

@@ -1,22 +1,28 @@
 "use client";
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { Button, Form, Table } from "react-bootstrap";
-import { number, type NumberParam } from "../../core/params";
+import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { processorOf } from "../../core/song/create";
-import type { BusValues, MicValues } from "../../core/song/operations";
-import type { Bus, Mic, Send } from "../../core/song/song";
+import { isFree } from "../../core/song/chain";
+import { isMic, ownersOf, possibleTargets, type Owner } from "../../core/song/graph";
+import { levelParam } from "../../core/song/limits";
+import type { Bus, Mic } from "../../core/song/song";
 import { atMostEvery, setStyle } from "../shared/draw";
-import { pieceNames, shortName } from "../shared/format";
+import { shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { playback } from "../shared/playback";
-import { useParams } from "../shared/ProcessorPanel";
+import { ownerName, useParams } from "../shared/ProcessorPanel";
 import { useSection, valuesIn } from "../shared/sectionChoice";
 import { SectionPicker } from "../shared/SectionPicker";
 import { useSong } from "../shared/songStore";
+import { colourOf, mixRows } from "./mixOrder";
+import { routeTo, setOwner, type OwnerValues } from "./routing";
 
-const levelSpec = number("Level", "dB", -80, 12, 0, "Level in the mix; 0 dB leaves it as it is.");
 const panSpec = processorType("pan").params["position"] as NumberParam;
+
+/** Keys that move a slider. */
+const moves = (key: string): boolean => /^(Arrow|Page|Home|End)/.test(key);
 
 /** Slider place of a level: most of the way for the last 30 dB. */
 const toPlace = (db: number) => 100 * Math.pow(Math.max(0, (db + 80) / 92), 2.2);
@@ -44,11 +50,11 @@ function Level({
         value={toPlace(value)}
         onChange={(event) => set(fromPlace(Number(event.target.value)), false)}
         onPointerUp={(event) => set(fromPlace(Number(event.currentTarget.value)), true)}
-        onKeyUp={(event) => set(fromPlace(Number(event.currentTarget.value)), true)}
+        onKeyUp={(event) => moves(event.key) && set(fromPlace(Number(event.currentTarget.value)), true)}
         onDoubleClick={() => set(0, true)}
       />
       <TypedField
-        spec={levelSpec}
+        spec={levelParam}
         value={value}
         sampleRate={sampleRate}
         label={`${label}, typed`}
@@ -97,7 +103,7 @@ function PanField({ mic }: { mic: Mic }) {
         value={position}
         onChange={(event) => set({ position: Number(event.target.value) }, false)}
         onPointerUp={(event) => set({ position: Number(event.currentTarget.value) }, true)}
-        onKeyUp={(event) => set({ position: Number(event.currentTarget.value) }, true)}
+        onKeyUp={(event) => moves(event.key) && set({ position: Number(event.currentTarget.value) }, true)}
         onDoubleClick={() => set({ position: 0 }, true)}
       />
       <TypedField
@@ -111,39 +117,25 @@ function PanField({ mic }: { mic: Mic }) {
   );
 }
 
-/** A bus's name that fits over a column of sends; the whole one is its title. */
-const shortBus = (name: string): string => {
-  const last = name.replace("Parallel ", "");
-  return last.length > 8 ? `${last.slice(0, 5)}.` : last;
-};
-
-/** One send: empty is off; a level in dB switches it on. */
-function SendField({ mic, bus }: { mic: Mic; bus: Bus }) {
-  const send = mic.sends.find((s) => s.bus === bus.id);
-  const set = (text: string) => {
-    const rest = mic.sends.filter((s) => s.bus !== bus.id);
-    const level = Number(text.replace("−", "-").replace(/\s*dB\s*$/i, ""));
-    const off = text.trim() === "" || text.trim() === "off";
-    if (!off && !(level >= -80 && level <= 12)) return;
-    if (off ? !send : send?.level === level) return;
-    // A room hears the kit and not the faders; a parallel path follows them.
-    const next: Send[] = off ? rest : [...rest, { bus: bus.id, level, from: bus.kind === "room" ? "chain" : "fader", followsPan: true }];
-    useSong
-      .getState()
-      .change(`Send ${shortName(mic.file)} to ${bus.name}`, { op: "setSends", owner: mic.id, sends: next });
-  };
+/** Where a mic or bus goes: a list that offers no loop. */
+function OutputField({ owner }: { owner: Owner }) {
+  const song = useSong((s) => s.song!);
+  const targets = useMemo(() => possibleTargets(song, owner.id), [song, owner.id]);
   return (
-    <input
-      key={send ? send.level : "off"}
-      className={`form-control form-control-sm send ${send ? "" : "none"}`}
-      aria-label={`Send of ${shortName(mic.file)} to ${bus.name}, dB; empty is off`}
-      title={bus.kind === "room" ? "before the fader" : "after the fader"}
-      defaultValue={send ? `${String(send.level).replace("-", "−")} dB` : ""}
-      placeholder="–"
-      onFocus={(event) => event.target.select()}
-      onBlur={(event) => set(event.target.value)}
-      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-    />
+    <Form.Select
+      size="sm"
+      className="output"
+      aria-label={`${ownerName(owner)} goes to`}
+      value={owner.output!}
+      onClick={(e) => e.stopPropagation()}
+      onChange={(e) => routeTo(owner, e.target.value, e.target.selectedOptions[0]!.text)}
+    >
+      {targets.map((b) => (
+        <option key={b.id} value={b.id}>
+          {b.name}
+        </option>
+      ))}
+    </Form.Select>
   );
 }
 
@@ -183,8 +175,9 @@ function Switches({
 }
 
 interface Props {
-  readonly chosenBus: string;
-  readonly chooseBus: (id: string) => void;
+  /** Mic or bus on the bench, by id. */
+  readonly chosen: string;
+  readonly choose: (owner: Owner) => void;
 }
 
 /** What an edit is called in the history. */
@@ -193,122 +186,86 @@ const what = (values: object): string => {
   return first === "levelBySection" ? "level in a section" : String(first);
 };
 
-/** Mics and buses with level, pan, sends, mute and solo; worked by keyboard or mouse. */
-export function MixTable({ chosenBus, chooseBus }: Props) {
+const plural = (n: number, word: string): string => `${n} ${word}${n === 1 ? "" : "s"}`;
+
+/** All mics and buses, what goes to a bus under it: level, pan, where it goes, mute and solo; worked by keyboard or mouse. */
+export function MixTable({ chosen, choose }: Props) {
   const song = useSong((s) => s.song!);
-  const chosenMic = useSong((s) => s.mic);
-  const { change, preview, chooseMic } = useSong.getState();
+  const { change, preview } = useSong.getState();
   const meter = useMeters(song.mics);
-  const returns = song.buses.filter((b) => b.kind === "parallel" || b.kind === "room");
   const section = useSection();
-  const levelOf = (o: Mic | Bus): number =>
+  const levelOf = (o: Owner): number =>
     (section === null ? undefined : o.levelBySection?.[section]) ?? o.level;
   /** The fader in the chosen section, or in the whole song. */
-  const levelValues = (o: Mic | Bus, level: number) =>
+  const levelValues = (o: Owner, level: number) =>
     section ? { levelBySection: { ...o.levelBySection, [section]: level } } : { level };
-  const differs = [...song.mics, ...song.buses].flatMap((o) => Object.keys(o.levelBySection ?? {}));
-  const setMic = (m: Mic, values: MicValues, done = true) => {
-    const operation = { op: "setMic" as const, mic: m.id, values };
-    if (done) change(`${what(values)} of ${shortName(m.file)}`, operation);
+  const differs = ownersOf(song).flatMap((o) => Object.keys(o.levelBySection ?? {}));
+  const set = (o: Owner, values: OwnerValues, done = true) => {
+    const operation = setOwner(o, values);
+    if (done) change(`${what(values)} of ${ownerName(o)}`, operation);
     else preview(operation);
   };
-  const setBus = (b: Bus, values: BusValues, done = true) => {
-    const operation = { op: "setBus" as const, bus: b.id, values };
-    if (done) change(`${what(values)} of ${b.name}`, operation);
-    else preview(operation);
-  };
+  const rows = useMemo(() => mixRows(song), [song]);
   return (
     <Table size="sm" className="mix-table" aria-label="Mix">
       <thead>
         <tr>
           <th>
-            Mic <SectionPicker differs={differs} />
+            Mic or bus <SectionPicker differs={differs} />
           </th>
           <th aria-label="Peak" />
           <th>Level</th>
           <th>Pan</th>
-          {returns.map((b) => (
-            <th key={b.id} className="send-head" title={`Send to ${b.name}`}>
-              <button type="button" className="more" onClick={() => chooseBus(b.id)}>
-                {shortBus(b.name)}
-              </button>
-            </th>
-          ))}
+          <th>Goes to</th>
+          <th>Chain and sends</th>
           <th aria-label="Mute and solo" />
         </tr>
       </thead>
       <tbody>
-        {song.mics.map((m) => (
-          <tr key={m.id} className={m.id === chosenMic ? "chosen" : ""} onClick={() => chooseMic(m.id)}>
-            <td className="mix-name">
-              <b>{pieceNames[m.piece]}</b> <span>{shortName(m.file)}</span>
+        {rows.map(({ owner: o, depth }) => (
+          <tr
+            key={o.id}
+            className={`${isMic(o) ? "" : "bus"} ${o.id === chosen ? "chosen" : ""}`}
+            onClick={() => choose(o)}
+          >
+            <td className="mix-name" style={{ paddingLeft: `${0.3 + 0.8 * depth}rem` }}>
+              <i aria-hidden style={{ background: colourOf(o) }} />
+              <button
+                type="button"
+                aria-pressed={o.id === chosen}
+                title={ownerName(o)}
+                onClick={() => choose(o)}
+              >
+                {ownerName(o)}
+              </button>
             </td>
             <td className="meter">
-              <span>
-                <i ref={meter(m.id)} />
-              </span>
+              {isMic(o) && (
+                <span>
+                  <i ref={meter(o.id)} />
+                </span>
+              )}
             </td>
             <td>
               <Level
-                value={levelOf(m)}
-                label={`Level of ${shortName(m.file)}`}
-                set={(level, done) => setMic(m, levelValues(m, level), done)}
+                value={levelOf(o)}
+                label={`Level of ${ownerName(o)}`}
+                set={(level, done) => set(o, levelValues(o, level), done)}
               />
             </td>
-            <td>
-              <PanField mic={m} />
-            </td>
-            {returns.map((b) => (
-              <td key={b.id}>
-                <SendField mic={m} bus={b} />
-              </td>
-            ))}
-            <td>
-              <Switches
-                name={shortName(m.file)}
-                muted={m.muted}
-                soloed={m.soloed}
-                set={(values) => setMic(m, values)}
-              />
-            </td>
-          </tr>
-        ))}
-        {song.buses.map((b) => (
-          <tr
-            key={b.id}
-            className={`bus ${b.id === chosenBus ? "chosen" : ""}`}
-            onClick={() => chooseBus(b.id)}
-          >
-            <td className="mix-name" colSpan={2}>
-              <b>{b.name}</b>{" "}
-              <span>
-                {b.output === null
-                  ? "all of it"
-                  : `${song.mics.filter((m) => m.sends.some((s) => s.bus === b.id)).length} mics`}
-              </span>
+            <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
+            <td>{o.output !== null && <OutputField owner={o} />}</td>
+            <td className="chain-text">
+              {plural(o.chain.filter((p) => isFree(p) && p.on).length, "processor")}
+              {o.sends.length > 0 && `, ${plural(o.sends.length, "send")}`}
             </td>
             <td>
-              <Level
-                value={levelOf(b)}
-                label={`Level of ${b.name}`}
-                set={(level, done) => setBus(b, levelValues(b, level), done)}
-              />
-            </td>
-            <td colSpan={1 + returns.length}>
-              <span className="chain-text">
-                {b.chain
-                  .filter((p) => p.on)
-                  .map((p) => processorType(p.type).label)
-                  .join(", ") || "nothing on it"}
-              </span>
-            </td>
-            <td>
-              {b.output !== null ? (
+              {o.output !== null ? (
                 <Switches
-                  name={b.name}
-                  muted={b.muted}
-                  soloed={b.soloed}
-                  set={(values) => setBus(b, values)}
+                  name={ownerName(o)}
+                  muted={o.muted}
+                  soloed={o.soloed}
+                  set={(values) => set(o, values)}
                 />
               ) : (
                 <Form.Text>always on</Form.Text>
@@ -320,3 +277,12 @@ export function MixTable({ chosenBus, chooseBus }: Props) {
     </Table>
   );
 }
+
+/** The picture of a bus in a few letters; it is set beside the table. */
+const BalanceText = ({ bus }: { bus: Bus }) => (
+  <span className="chain-text">
+    {bus.width !== 100 && `width ${bus.width} %`}
+    {bus.width !== 100 && bus.pan !== 0 && ", "}
+    {bus.pan !== 0 && `balance ${bus.pan} %`}
+  </span>
+);

@@ -4,6 +4,7 @@ import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { QuestionDiamond } from "react-bootstrap-icons";
 import type { Side } from "../../core/listen/listening";
 import { steps, type Song, type Step } from "../../core/song/song";
+import { ownerOf } from "../../core/song/graph";
 import { processorType } from "../../core/processors";
 import { atMostEvery, setText } from "../shared/draw";
 import { pieceNames, signed } from "../shared/format";
@@ -19,10 +20,10 @@ export const stepTitle = (step: Step): string => step.charAt(0).toUpperCase() + 
 
 /** Name of every scope for what is on the bench; null: it cannot be compared now. */
 function scopeNames(song: Song, bench: Bench): Record<Scope, string | null> {
-  const { step, piece, mic, processor } = bench;
+  const { step, piece, mic, bus, processor } = bench;
   const owner = [...song.mics, ...song.buses].find((o) => o.chain.some((p) => p.id === processor));
   const type = owner?.chain.find((p) => p.id === processor)?.type;
-  const chained = owner ?? song.mics.find((m) => m.id === mic);
+  const chained = owner ?? ownerOf(song, bus ?? mic);
   const drum = piece ? pieceNames[piece as keyof typeof pieceNames] : null;
   return {
     processor: type ? `this ${processorType(type).label}` : null,
@@ -53,10 +54,11 @@ export function Compare() {
   const step = useSong((s) => s.step);
   const piece = useSong((s) => s.piece);
   const mic = useSong((s) => s.mic);
+  const bus = useSong((s) => s.bus);
   const processor = useSong((s) => s.processor);
   const { scope, side, matched, version, blind } = useCompare();
   const figure = useRef<HTMLSpanElement>(null);
-  const bench = useMemo(() => ({ step, piece, mic, processor }), [step, piece, mic, processor]);
+  const bench = useMemo(() => ({ step, piece, mic, bus, processor }), [step, piece, mic, bus, processor]);
   const comparison = comparisonOf(song, scope, bench, version?.song ?? null);
   // Processors are compared by their ids: a song that changed elsewhere asks for no new comparison.
   const key = comparison.kind === "processors" ? comparison.ids.join(" ") : comparison.kind;

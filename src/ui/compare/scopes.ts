@@ -1,6 +1,8 @@
 import type { Comparison } from "../../core/listen/listening";
-import type { Song, Step } from "../../core/song/song";
-import { sameStructure } from "../../core/song/structure";
+import { otherSide } from "../../core/listen/otherSide";
+import { processorType } from "../../core/processors";
+import { ownerOf } from "../../core/song/graph";
+import type { ProcessorState, Song, Step } from "../../core/song/song";
 
 /** What a comparison switches. */
 export const scopes = [
@@ -8,15 +10,10 @@ export const scopes = [
 ] as const; // prettier-ignore
 export type Scope = (typeof scopes)[number];
 
-const stepTypes: Record<Step, readonly string[]> = {
-  gather: ["trim"],
-  align: ["delay", "polarity", "rotation"],
-  tighten: [],
-  clean: ["cancel", "gate", "dynamicEq"],
-  shape: ["eq", "compressor", "saturation"],
-  blend: [],
-  deliver: [],
-};
+const belongs = (step: Step, { type }: ProcessorState): boolean => processorType(type).step === step;
+/** True for what shapes the sound, beyond its level and place. */
+const shapes = ({ type }: ProcessorState): boolean =>
+  !["level", "place"].includes(processorType(type).keeps ?? "");
 
 /** Processors that a step has set, of one drum's mics or of all; Blend: those of the kit bus. */
 export function processorsOf(song: Song, step: Step, piece: string | null): string[] {
@@ -26,7 +23,7 @@ export function processorsOf(song: Song, step: Step, piece: string | null): stri
       .flatMap((b) => b.chain.filter((p) => p.on).map((p) => p.id));
   return song.mics
     .filter((m) => piece === null || m.piece === piece)
-    .flatMap((m) => m.chain.filter((p) => p.on && stepTypes[step].includes(p.type)).map((p) => p.id));
+    .flatMap((m) => m.chain.filter((p) => p.on && belongs(step, p)).map((p) => p.id));
 }
 
 /** What stands on the bench, as far as a comparison asks. */
@@ -34,14 +31,16 @@ export interface Bench {
   readonly step: Step;
   readonly piece: string | null;
   readonly mic: string | null;
+  /** A bus on the bench, before the mic. */
+  readonly bus?: string | null;
   readonly processor: string | null;
 }
 
 /** All that shapes one mic beyond trim and place, or one bus. */
-function chainOf(song: Song, { mic, processor }: Bench): string[] {
-  const bus = song.buses.find((b) => b.chain.some((p) => p.id === processor));
-  const owner = bus ?? song.mics.find((m) => m.id === mic);
-  return owner?.chain.filter((p) => p.on && p.type !== "trim" && p.type !== "pan").map((p) => p.id) ?? [];
+function chainOf(song: Song, { mic, bus, processor }: Bench): string[] {
+  const found = song.buses.find((b) => b.chain.some((p) => p.id === processor));
+  const owner = found ?? ownerOf(song, bus ?? mic);
+  return owner?.chain.filter((p) => p.on && shapes(p)).map((p) => p.id) ?? [];
 }
 
 /** The comparison that a scope means for what is on the bench. */
@@ -65,7 +64,7 @@ export function comparisonOf(song: Song, scope: Scope, bench: Bench, version: So
     case "everything":
       return { kind: "untreated" };
     case "version":
-      return version && sameStructure(song, version)
+      return version && otherSide(song, { kind: "version", song: version })
         ? { kind: "version", song: version }
         : { kind: "nothing" };
     case "reference":

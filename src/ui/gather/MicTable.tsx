@@ -119,7 +119,10 @@ function Row({ mic: m, marked, mark, label }: RowProps) {
           aria-label={`Take ${m.file} out of the song`}
           onClick={(event) => {
             event.stopPropagation();
-            useSong.getState().change(`Take ${shortName(m.file)} out`, { op: "several", operations: withoutMics(song, [m.id]) });
+            useSong.getState().change(`Take ${shortName(m.file)} out`, {
+              op: "several",
+              operations: withoutMics(song, [m.id]),
+            });
           }}
         >
           <Trash aria-hidden />

@@ -1,31 +1,56 @@
 "use client";
-import { useMemo, useState } from "react";
-import { processorOf } from "../../core/song/create";
+import { useMemo } from "react";
+import { processorType } from "../../core/processors";
+import { isFree } from "../../core/song/chain";
+import { isMic, type Owner } from "../../core/song/graph";
+import type { ProcessorState } from "../../core/song/song";
+import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
-import { MicTabs } from "../shared/MicTabs";
+import { KeyChoice } from "../shared/KeyChoice";
 import { Nothing } from "../shared/Nothing";
+import { OwnerTabs } from "../shared/OwnerTabs";
+import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ProposalCard, ProposalTable } from "../shared/ProposalCard";
+import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 import { DynamicsPictures } from "./DynamicsPictures";
 import { EqPicture } from "./EqPicture";
-import { ProcessorPanel } from "../shared/ProcessorPanel";
-import { inSection, useSection } from "../shared/sectionChoice";
 
-const tabs = ["eq", "compressor", "saturation"] as const;
-type Tab = (typeof tabs)[number];
-const names: Record<Tab, string> = { eq: "EQ", compressor: "Compressor", saturation: "Saturation" };
-/** Shape: EQ, compressor and saturation of the chosen mic, each over all strokes. */
+/** The processor on the bench: the chosen one, else the first that shapes and is on, else the first there is. */
+function onBench({ chain }: Owner, chosen: string | null): ProcessorState | undefined {
+  const free = chain.filter(isFree);
+  const shapes = free.filter((p) => processorType(p.type).step === "shape");
+  return free.find((p) => p.id === chosen) ?? shapes.find((p) => p.on) ?? shapes[0] ?? free[0];
+}
+
+/** What a processor does, drawn over all strokes of a mic. */
+function Picture({ owner, state }: { owner: Owner; state: ProcessorState }) {
+  const { picture, label } = processorType(state.type);
+  if (!isMic(owner))
+    return (
+      <Nothing>
+        Pictures over all strokes are drawn for single mics; a bus is judged by ear, by Compare, and by what
+        its chain changes while it plays.
+      </Nothing>
+    );
+  if (picture === "response") return <EqPicture key={state.id} mic={owner} state={state} />;
+  if (picture === "dynamics") return <DynamicsPictures key={state.id} mic={owner} state={state} />;
+  return <Nothing>{label} has no picture; hear it with Compare.</Nothing>;
+}
+
+/** Shape: the chain of a mic or of its drum, and the chosen processor over all strokes. */
 export function ShapeBench() {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
+  const busId = useSong((s) => s.bus);
+  const chosen = useSong((s) => s.processor);
   const analysed = useSong((s) => s.analysed);
   const found = useMic();
   const section = useSection();
   const mic = useMemo(() => found && inSection(found, section), [found, section]);
   const proposals = useProposals("shape");
-  const [tab, setTab] = useState<Tab>("eq");
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
   if (!mic || piece === null)
     return (
@@ -38,48 +63,34 @@ export function ShapeBench() {
         </div>
       </div>
     );
-  if (mic.silent) return <Nothing>{shortName(mic.file)} is silent.</Nothing>;
-  const state = processorOf(mic, tab);
-  const own = proposals.filter((p) => p.id === `${tab}:${mic.id}`);
+  const bus = song.buses.find((b) => b.id === busId);
+  const owner: Owner = bus ?? mic;
+  const drum = song.buses.find((b) => b.kind === "drum" && b.piece === piece);
+  const tabs = [...song.mics.filter((m) => m.piece === piece), ...(drum ? [drum] : [])];
+  if (isMic(owner) && owner.silent) return <Nothing>{shortName(owner.file)} is silent.</Nothing>;
+  const state = onBench(owner, chosen);
+  const own = proposals.filter((p) => p.owner === owner.id && state && p.id.startsWith(`${state.type}:`));
   return (
     <>
-      <div className="bench-head">
-        <MicTabs mics={song.mics.filter((m) => m.piece === piece)} />
-        <div className="mic-tabs" role="group" aria-label="Processor">
-          {tabs.map((t) => (
-            <button
-              key={t}
-              type="button"
-              aria-pressed={t === tab}
-              className={t === tab ? "chosen" : ""}
-              onClick={() => {
-                setTab(t);
-                useSong.getState().chooseProcessor(processorOf(mic, t).id);
-              }}
-            >
-              {names[t]}
-              {processorOf(mic, t).on ? "" : " (off)"}
-            </button>
-          ))}
-        </div>
-      </div>
+      <OwnerTabs owners={tabs} chosen={owner.id} />
+      <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">
         <div className="evidence">
-          {tab === "eq" ? (
-            <EqPicture key={mic.id} mic={mic} state={state} />
+          {state ? (
+            <Picture owner={owner} state={state} />
           ) : (
-            <DynamicsPictures key={`${mic.id} ${tab}`} mic={mic} state={state} />
+            <Nothing>Nothing is in this chain yet: add a processor above.</Nothing>
           )}
         </div>
         <aside className="settings">
           {own.map((p) => (
             <ProposalCard key={p.id} proposal={p} />
           ))}
-          <ProcessorPanel
-            key={state.id}
-            owner={mic}
-            state={state}
-          />
+          {state && (
+            <ProcessorPanel key={state.id} owner={owner} state={state}>
+              {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
+            </ProcessorPanel>
+          )}
         </aside>
       </div>
     </>

@@ -4,7 +4,8 @@ import type { CymbalPlace } from "../../core/clean/stereoPosition";
 import type { MonoBand } from "../../core/align/monoCheck";
 import type { Facts } from "../../core/gather/proposal";
 import type { Operation } from "../../core/song/operations";
-import type { Song } from "../../core/song/song";
+import type { NullResult } from "../../core/blend/nullTest";
+import type { ProcessorState, Song } from "../../core/song/song";
 
 /** What the server said no to, in words for the user; `code` "offline" when it could not be reached. */
 export class ApiError extends Error {
@@ -89,6 +90,13 @@ export interface MonoMeasured {
   readonly strokes: number;
 }
 
+/** A chain that is kept under a name, for all songs. */
+export interface KeptChain {
+  readonly id: string;
+  readonly name: string;
+  readonly chain: readonly ProcessorState[];
+}
+
 /** How the files of one upload fared; an archive holds several. */
 export interface Delivered {
   readonly taken: readonly { readonly file: string; readonly remarks: readonly string[] }[];
@@ -118,6 +126,12 @@ export const api = {
   judgeCleaning: (id: string, mic: string) => ask<JudgedCleaning>(`/api/songs/${id}/mics/${mic}/cleaning`),
   measurePlaces: (id: string) => ask<{ places: readonly CymbalPlace[] }>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
+  measureNull: (id: string, bus: string) =>
+    ask<NullResult>(`/api/songs/${id}/null?bus=${encodeURIComponent(bus)}`),
+  keptChains: async () => (await ask<{ chains: KeptChain[] }>("/api/chains")).chains,
+  keepChain: (name: string, chain: readonly ProcessorState[]) =>
+    post<KeptChain>("/api/chains", { name, chain }),
+  giveUpChain: (id: string) => ask<object>(`/api/chains/${id}`, { method: "DELETE" }),
   importArchive: async (file: File) =>
     (await ask<{ id: string }>("/api/archives", { method: "POST", body: file })).id,
   enter: (passphrase: string) => post<object>("/api/session", { passphrase }),

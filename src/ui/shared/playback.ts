@@ -59,6 +59,7 @@ let playing: Song | null = null;
 let position = 0;
 let watched: readonly string[] = [];
 let watchedBands: string | null = null;
+let watchedChain: string | null = null;
 
 function listeningNow(): Listening {
   const { comparison, side, matched, monitor, loop, looping } = usePlayback.getState();
@@ -91,6 +92,7 @@ function make(song: Song): void {
   player.listen(listeningNow());
   player.watch(watched);
   player.watchBands(watchedBands);
+  player.watchChain(watchedChain);
   player.setHalf(before.half);
   sendClick(song);
   if (before.looping && before.loop) player.setLoop(before.loop);
@@ -207,6 +209,16 @@ export const playback = {
       if (watchedBands !== id) return;
       watchedBands = null;
       player?.watchBands(null);
+    };
+  },
+  /** Has levels along the chain of a mic or bus reported; returns how to stop it. */
+  watchChain(id: string): () => void {
+    watchedChain = id;
+    player?.watchChain(id);
+    return () => {
+      if (watchedChain !== id) return;
+      watchedChain = null;
+      player?.watchChain(null);
     };
   },
   /** Gain reduction of a watched processor, dB. */

@@ -26,6 +26,8 @@ export interface SongState {
   readonly piece: Piece | null;
   /** Mic on the bench, of that drum. */
   readonly mic: string | null;
+  /** Bus on the bench, where it is not a mic. */
+  readonly bus: string | null;
   /** Processor on the bench, the one that Compare means by "this processor". */
   readonly processor: string | null;
   /** Number of changes that the server does not have yet. */
@@ -44,6 +46,7 @@ export interface SongState {
   chooseStep(step: Step): void;
   choosePiece(piece: Piece | null): void;
   chooseMic(mic: string): void;
+  chooseBus(bus: string | null): void;
   chooseProcessor(processor: string | null): void;
   tell(trouble: string | null): void;
   run(kind: Task["kind"], options: object): Promise<void>;
@@ -147,6 +150,7 @@ export const useSong = create<SongState>()((set, get) => {
     step: "gather",
     piece: null,
     mic: null,
+    bus: null,
     processor: null,
     unsaved: 0,
     trouble: null,
@@ -162,6 +166,7 @@ export const useSong = create<SongState>()((set, get) => {
         trouble: null,
         piece: null,
         mic: null,
+        bus: null,
         processor: null,
         step: "gather",
       });
@@ -215,12 +220,13 @@ export const useSong = create<SongState>()((set, get) => {
       const { song } = get();
       const mics = song?.mics.filter((m) => m.piece === piece) ?? [];
       const mic = mics.find((m) => !m.reference && !m.silent) ?? mics[0];
-      set({ piece, mic: mic?.id ?? null, processor: null });
+      set({ piece, mic: mic?.id ?? null, bus: null, processor: null });
     },
     chooseMic(mic) {
       const found = get().song?.mics.find((m) => m.id === mic);
-      if (found) set({ piece: found.piece, mic, processor: null });
+      if (found) set({ piece: found.piece, mic, bus: null, processor: null });
     },
+    chooseBus: (bus) => set({ bus, processor: null }),
     chooseProcessor: (processor) => set({ processor }),
     tell: (trouble) => set({ trouble }),
     async run(kind, options) {

@@ -1,0 +1,25 @@
+import { nullFrames, nullTest, type NullResult } from "../../core/blend/nullTest";
+import { audioOfMics, readStretch } from "../audio/songAudio";
+import { pool } from "../db/pool";
+import { findSong } from "../db/queries/song";
+import { AppError } from "../errors";
+
+/** The null test of a path of the stored song, over a stretch with its loudest stroke. Errors  AppError. */
+export async function measureNull(songId: string, bus: string): Promise<NullResult> {
+  const row = await findSong(pool(), songId);
+  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  const song = row.document;
+  if (song.mics.length === 0) throw new AppError("invalid", "There are no mics that could be heard.");
+  const loudest = song.hits.reduce((most, h) => (h.levelDb > most.levelDb ? h : most), {
+    time: song.frames / song.sampleRate / 2,
+    levelDb: -Infinity,
+  });
+  const placed = await audioOfMics(pool(), songId, song);
+  const from = Math.max(0, Math.round(loudest.time * song.sampleRate) - nullFrames / 4);
+  try {
+    return await nullTest(song, bus, await readStretch(pool(), placed, from, nullFrames));
+  } catch (error) {
+    if (error instanceof RangeError) throw new AppError("invalid", `${error.message}. Nothing was changed.`);
+    throw error;
+  }
+}

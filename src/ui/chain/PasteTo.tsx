@@ -1,0 +1,64 @@
+"use client";
+import { useState } from "react";
+import { Button, Form, Modal } from "react-bootstrap";
+import { pasted } from "../../core/song/chainEdits";
+import { ownersOf, type Owner } from "../../core/song/graph";
+import { ownerName } from "../shared/ProcessorPanel";
+import { useSong } from "../shared/songStore";
+import { useChainClip } from "./chainClip";
+
+/** Asks onto which mics and buses what was copied goes, and whether it stands beside what is there or in its place. */
+export function PasteTo({ owner, close }: { owner: Owner; close: () => void }) {
+  const song = useSong((s) => s.song!);
+  const { copied, from } = useChainClip();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set([owner.id]));
+  const [replace, setReplace] = useState(copied.length > 1);
+  const targets = ownersOf(song).filter((o) => chosen.has(o.id));
+  const toggle = (id: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
+  const paste = () => {
+    useSong
+      .getState()
+      .change(`Paste onto ${targets.length} chains`, pasted(song, targets, copied, { replace }));
+    close();
+  };
+  return (
+    <Modal show onHide={close} aria-labelledby="paste-to" scrollable>
+      <Modal.Header closeButton>
+        <Modal.Title id="paste-to" as="h2">
+          Paste the {from}
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body className="paste-to">
+        {ownersOf(song).map((o) => (
+          <Form.Check
+            key={o.id}
+            id={`paste-${o.id}`}
+            label={ownerName(o)}
+            checked={chosen.has(o.id)}
+            onChange={() => toggle(o.id)}
+          />
+        ))}
+      </Modal.Body>
+      <Modal.Footer>
+        <Form.Check
+          type="switch"
+          id="paste-replace"
+          className="me-auto"
+          label="in the place of what is there"
+          checked={replace}
+          onChange={(e) => setReplace(e.target.checked)}
+        />
+        <Button variant="outline-secondary" onClick={close}>
+          Leave it
+        </Button>
+        <Button disabled={targets.length === 0} onClick={paste}>
+          Paste onto {targets.length}
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  );
+}
