@@ -90,7 +90,7 @@ export function routeByLabel(before: Pick<Song, "mics" | "buses">, now: Song): O
   });
   const operations: Operation[] = [
     ...(added.length > 0
-      ? [{ op: "addBuses", buses: added, order: withUsual(now.buses, added) } as const]
+      ? [{ op: "addBuses", buses: added, order: inUsualOrder(now.buses, usual.buses, added) } as const]
       : []),
     ...rehung,
     ...moved.map((m): Operation => ({ op: "setMic", mic: m.id, values: { output: usual.outputOf(m) } })),
@@ -103,11 +103,12 @@ export function routeByLabel(before: Pick<Song, "mics" | "buses">, now: Song): O
 export const routed = (song: Song): Song =>
   applyAll(song, routeByLabel({ mics: [], buses: song.buses }, song));
 
-/** New buses before those that were there, in their own order. */
-const withUsual = (buses: readonly Bus[], added: readonly Bus[]): string[] => [
-  ...added.map((b) => b.id),
-  ...buses.map((b) => b.id),
-];
+/** The usual buses in their own order, before those that one has added. */
+function inUsualOrder(now: readonly Bus[], usual: readonly Bus[], added: readonly Bus[]): string[] {
+  const there = new Set([...now, ...added].map((b) => b.id));
+  const first = usual.map((b) => b.id).filter((id) => there.has(id));
+  return [...first, ...now.map((b) => b.id).filter((id) => !first.includes(id))];
+}
 
 /** Usual buses of before to which nothing goes any more after `operations`. */
 function emptied(song: Song, was: Usual, usual: Usual, operations: readonly Operation[]): string[] {

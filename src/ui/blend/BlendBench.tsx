@@ -72,7 +72,7 @@ export function BlendBench() {
           )}
         </div>
         <aside className="settings">
-          <ProposalTable title="Blend" proposals={proposals} />
+          {owner.output === null && <ProposalTable title="Blend" proposals={proposals} />}
           <OwnerPanel key={owner.id} owner={owner} />
           <SendsPanel owner={owner} />
           {state && (

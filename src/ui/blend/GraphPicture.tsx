@@ -9,10 +9,10 @@ import { useSong } from "../shared/songStore";
 import { colourOf, columnsOf } from "./mixOrder";
 import { routeTo } from "./routing";
 
-const row = 22;
-const columnWidth = 148;
-const gap = 74;
-const boxHeight = 18;
+const row = 25;
+const columnWidth = 130;
+const gap = 44;
+const boxHeight = 21;
 
 interface Box {
   readonly owner: Owner;
@@ -117,7 +117,8 @@ export function GraphPicture({ chosen, choose }: { chosen: string; choose: (owne
       <svg
         ref={svg}
         viewBox={`-4 -4 ${width + 8} ${height + 8}`}
-        style={{ height: height + 8, minWidth: width * 0.72 }}
+        width={width + 8}
+        height={height + 8}
         preserveAspectRatio="xMinYMin meet"
         role="img"
         aria-label="Who feeds whom; the table below says the same and is worked by keyboard"
@@ -155,7 +156,7 @@ export function GraphPicture({ chosen, choose }: { chosen: string; choose: (owne
               className="piece"
             />
             <text x={10} y={row / 2 + 4}>
-              {shortName(nameOf(owner)).slice(0, 20)}
+              {shortName(nameOf(owner)).slice(0, 17)}
             </text>
             {!isMic(owner) && owner.chain.some((p) => p.on) && (
               <text x={columnWidth - 6} y={row / 2 + 4} className="count">

@@ -186,8 +186,6 @@ const what = (values: object): string => {
   return first === "levelBySection" ? "level in a section" : String(first);
 };
 
-const plural = (n: number, word: string): string => `${n} ${word}${n === 1 ? "" : "s"}`;
-
 /** All mics and buses, what goes to a bus under it: level, pan, where it goes, mute and solo; worked by keyboard or mouse. */
 export function MixTable({ chosen, choose }: Props) {
   const song = useSong((s) => s.song!);
@@ -217,7 +215,7 @@ export function MixTable({ chosen, choose }: Props) {
           <th>Level</th>
           <th>Pan</th>
           <th>Goes to</th>
-          <th>Chain and sends</th>
+          <th>Chain</th>
           <th aria-label="Mute and solo" />
         </tr>
       </thead>
@@ -256,8 +254,13 @@ export function MixTable({ chosen, choose }: Props) {
             <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
             <td>{o.output !== null && <OutputField owner={o} />}</td>
             <td className="chain-text">
-              {plural(o.chain.filter((p) => isFree(p) && p.on).length, "processor")}
-              {o.sends.length > 0 && `, ${plural(o.sends.length, "send")}`}
+              {[
+                [o.chain.filter((p) => isFree(p) && p.on).length, "on"] as const,
+                [o.sends.length, o.sends.length === 1 ? "send" : "sends"] as const,
+              ]
+                .filter(([n]) => n > 0)
+                .map(([n, word]) => `${n} ${word}`)
+                .join(", ")}
             </td>
             <td>
               {o.output !== null ? (

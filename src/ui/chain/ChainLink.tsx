@@ -61,9 +61,6 @@ export function ChainLink({ state, name, chosen, choose, turn, remove, onKey, fi
         checked={state.on}
         onChange={(e) => turn(e.target.checked)}
       />
-      <span className="figure" ref={figure} title="What it changes while it plays: level / peak">
-        {state.on ? "–" : "off"}
-      </span>
       <button
         type="button"
         className="take-out"
@@ -73,6 +70,9 @@ export function ChainLink({ state, name, chosen, choose, turn, remove, onKey, fi
       >
         <X aria-hidden />
       </button>
+      <span className="figure" ref={figure} title="What it changes while it plays: level / peak">
+        {state.on ? "–" : "off"}
+      </span>
     </li>
   );
 }
