@@ -1,5 +1,7 @@
 import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
 import { readAudio } from "../src/core/file/audioFile";
+import { newBus } from "../src/core/song/create";
+import type { Operation } from "../src/core/song/operations";
 import { capture, type Hook, type State } from "./hook";
 import { noiseWav } from "./kit";
 
@@ -19,16 +21,22 @@ const stateOf = (page: Page): Promise<State> =>
 const largestStep = (x: number[]) => x.reduce((m, v, i) => (i ? Math.max(m, Math.abs(v - x[i - 1]!)) : m), 0);
 
 /** A song of three mics of steady noise, whose level tells at once what is heard. */
-async function openNoise(page: Page, request: APIRequestContext, kitDb = 0): Promise<void> {
+async function openNoise(
+  page: Page,
+  request: APIRequestContext,
+  kitDb = 0,
+  more: readonly Operation[] = [],
+): Promise<void> {
   const made = await request.post("/api/songs", { data: { title: "Steady noise" } });
   const { id } = (await made.json()) as { id: string };
   for (const [i, name] of ["Kick.wav", "Snare.wav", "Hat.wav"].entries())
     await request.put(`/api/songs/${id}/files?name=${name}`, { data: noiseWav(30 * rate, "wav24", i + 1) });
   const { version } = (await (await request.get(`/api/songs/${id}`)).json()) as { version: number };
-  if (kitDb !== 0)
-    await request.post(`/api/songs/${id}/operations`, {
-      data: { version, label: "kit", operation: { op: "setBus", bus: "kit", values: { level: kitDb } } },
-    });
+  const operations = [{ op: "setBus", bus: "kit", values: { level: kitDb } }, ...more];
+  const changed = await request.post(`/api/songs/${id}/operations`, {
+    data: { version, label: "kit", operation: { op: "several", operations } },
+  });
+  expect(changed.ok()).toBe(true);
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
 }
@@ -81,7 +89,7 @@ test("the worklet's samples are those of the offline render, to a rounding of th
 });
 
 /** Moves in the page, by name. */
-type Move = "mute" | "trim" | "side";
+type Move = "mute" | "trim" | "side" | "chain" | "way";
 
 /** Does something in the page 200 ms into a capture; tells how late it is heard and what was captured. */
 async function timeMove(page: Page, move: Move): Promise<{ late: number; left: number[] }> {
@@ -93,6 +101,13 @@ async function timeMove(page: Page, move: Move): Promise<{ late: number; left: n
     await new Promise((resolve) => setTimeout(resolve, 200));
     const moved = seen.position + ((performance.now() - seen.at) * 48000) / 1000;
     if (name === "mute") document.querySelector<HTMLButtonElement>('[aria-label="Mute Snare"]')!.click();
+    if (name === "chain")
+      document.querySelector<HTMLButtonElement>('[aria-label="Take Compressor out"]')!.click();
+    if (name === "way") {
+      const goes = document.querySelector<HTMLSelectElement>('[aria-label="Kick goes to"]')!;
+      Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value")!.set!.call(goes, "quiet");
+      goes.dispatchEvent(new Event("change", { bubbles: true }));
+    }
     if (name === "side")
       document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "c", bubbles: true }));
     if (name === "trim") {
@@ -147,6 +162,37 @@ test.describe("a move is heard within 50 ms, without a click", () => {
       }
       expect(late).toBeGreaterThan(-25);
       expect(late).toBeLessThan(50 + 16); // the page reads the playhead once a frame: that is how well "moved" is known
+    });
+});
+
+test.describe("a structure that changes while it plays is heard within 100 ms, without gap or click", () => {
+  for (const [name, move] of [
+    ["a processor less on the kit", "chain"],
+    ["a mic that goes to another bus", "way"],
+  ] as const)
+    test(name, async ({ page, request }) => {
+      let late = Infinity;
+      for (let tries = 0; tries < 3 && late > 100 + 16; tries++) {
+        await openNoise(page, request, 0, [
+          { op: "setProcessor", owner: "kit", processor: "kit.compressor", on: true, params: { threshold: 0, makeup: 8 } },
+          { op: "addBuses", buses: [{ ...newBus("quiet", "Quiet", "group"), level: -60 }], order: ["quiet", "shells", "cymbals", "squash", "grit", "room", "kit"] },
+        ]); // prettier-ignore
+        await page.keyboard.press("6");
+        await play(page);
+        await page.waitForTimeout(1200);
+        const starved = (await stateOf(page)).starved;
+        const timed = await timeMove(page, move);
+        late = timed.late;
+        process.stdout.write(`    ${name}: heard ${late.toFixed(1)} ms after the move\n`);
+        const steady = timed.left.slice(0, 4800);
+        expect(largestStep(timed.left)).toBeLessThan(1.35 * largestStep(steady));
+        // No gap: nowhere 10 ms that are far below what comes after.
+        const end = powerDb(timed.left.slice(-4800));
+        for (let i = 0; i + 480 < timed.left.length; i += 240)
+          expect(powerDb(timed.left.slice(i, i + 480))).toBeGreaterThan(end - 4);
+        expect((await stateOf(page)).starved).toBe(starved);
+      }
+      expect(late).toBeLessThan(100 + 16);
     });
 });
 

@@ -96,7 +96,7 @@ test("from a folder of files to a delivered kit", async ({ page }) => {
     await step(page, "Shape");
     await takeAll(page);
     await page.getByRole("button", { name: /^Kick, \d mics/ }).click();
-    await page.getByRole("group", { name: "Processor" }).getByRole("button", { name: /^Compressor/ }).click();
+    await page.getByRole("region", { name: /^Chain of/ }).getByRole("button", { name: "Compressor", exact: true }).click();
     await expect(page.getByTestId("effect")).toContainText(/median \d+\.\d dB of reduction/, { timeout: 20_000 });
     await step(page, "Blend");
     await takeAll(page);

@@ -35,6 +35,8 @@ export function BlendBench() {
     change("A bus more", operation);
     chooseBus(id);
   };
+  // For the whole kit what is proposed comes first; beside a mic or bus, last.
+  const open = <ProposalTable title="Blend" proposals={proposals} />;
   const tab = (value: typeof view, label: string) => (
     <button
       type="button"
@@ -72,7 +74,7 @@ export function BlendBench() {
           )}
         </div>
         <aside className="settings">
-          {owner.output === null && <ProposalTable title="Blend" proposals={proposals} />}
+          {owner.output === null && open}
           <OwnerPanel key={owner.id} owner={owner} />
           <SendsPanel owner={owner} />
           {state && (
@@ -80,6 +82,7 @@ export function BlendBench() {
               {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
             </ProcessorPanel>
           )}
+          {owner.output !== null && open}
         </aside>
       </div>
     </>

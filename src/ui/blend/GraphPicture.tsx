@@ -10,8 +10,9 @@ import { colourOf, columnsOf } from "./mixOrder";
 import { routeTo } from "./routing";
 
 const row = 25;
-const columnWidth = 130;
-const gap = 44;
+/** Widest that the picture should be, px; then it scrolls. */
+const widest = 656;
+const slimmest = 96;
 const boxHeight = 21;
 
 interface Box {
@@ -20,8 +21,18 @@ interface Box {
   readonly y: number;
 }
 
+/** Width of the boxes and of the room between them for so many columns. */
+function measures(columns: number): { box: number; gap: number } {
+  const gap = columns > 4 ? 30 : 44;
+  const box = Math.floor((widest - (columns - 1) * gap) / columns);
+  return { box: Math.max(slimmest, Math.min(130, box)), gap };
+}
+
 /** Where every mic and bus is drawn: a bus stands in the middle of what goes to it, without lying on another. */
-function layOut(columns: readonly (readonly Owner[])[]): { boxes: Map<string, Box>; height: number } {
+function layOut(
+  columns: readonly (readonly Owner[])[],
+  step: number,
+): { boxes: Map<string, Box>; height: number } {
   const boxes = new Map<string, Box>();
   columns.forEach((owners, c) => {
     let free = 0;
@@ -31,7 +42,7 @@ function layOut(columns: readonly (readonly Owner[])[]): { boxes: Map<string, Bo
     });
     for (const { owner, y } of c === 0 ? wished : wished.sort((a, b) => a.y - b.y)) {
       const at = Math.max(free, y);
-      boxes.set(owner.id, { owner, x: c * (columnWidth + gap), y: at });
+      boxes.set(owner.id, { owner, x: c * step, y: at });
       free = at + row;
     }
   });
@@ -54,7 +65,8 @@ export function GraphPicture({ chosen, choose }: { chosen: string; choose: (owne
   const bars = useRef(new Map<number, SVGRectElement>());
   const [drag, setDrag] = useState<{ owner: Owner; x: number; y: number; moved: boolean } | null>(null);
   const columns = useMemo(() => columnsOf(song, depths(song)), [song]);
-  const { boxes, height } = useMemo(() => layOut(columns), [columns]);
+  const { box: columnWidth, gap } = measures(columns.length);
+  const { boxes, height } = useMemo(() => layOut(columns, columnWidth + gap), [columns, columnWidth, gap]);
   const width = columns.length * columnWidth + (columns.length - 1) * gap;
   const targets = useMemo(
     () => new Set(drag ? possibleTargets(song, drag.owner.id).map((b) => b.id) : []),
@@ -70,7 +82,7 @@ export function GraphPicture({ chosen, choose }: { chosen: string; choose: (owne
           }),
         ),
       ),
-    [],
+    [columnWidth],
   );
   const place = (event: PointerEvent): { x: number; y: number } => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(
@@ -156,7 +168,7 @@ export function GraphPicture({ chosen, choose }: { chosen: string; choose: (owne
               className="piece"
             />
             <text x={10} y={row / 2 + 4}>
-              {shortName(nameOf(owner)).slice(0, 17)}
+              {shortName(nameOf(owner)).slice(0, Math.floor((columnWidth - (isMic(owner) ? 14 : 26)) / 6.3))}
             </text>
             {!isMic(owner) && owner.chain.some((p) => p.on) && (
               <text x={columnWidth - 6} y={row / 2 + 4} className="count">

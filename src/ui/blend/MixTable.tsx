@@ -215,7 +215,8 @@ export function MixTable({ chosen, choose }: Props) {
           <th>Level</th>
           <th>Pan</th>
           <th>Goes to</th>
-          <th>Chain</th>
+          <th title="Processors that are on">On</th>
+          <th title="Sends">Sends</th>
           <th aria-label="Mute and solo" />
         </tr>
       </thead>
@@ -253,15 +254,8 @@ export function MixTable({ chosen, choose }: Props) {
             </td>
             <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
             <td>{o.output !== null && <OutputField owner={o} />}</td>
-            <td className="chain-text">
-              {[
-                [o.chain.filter((p) => isFree(p) && p.on).length, "on"] as const,
-                [o.sends.length, o.sends.length === 1 ? "send" : "sends"] as const,
-              ]
-                .filter(([n]) => n > 0)
-                .map(([n, word]) => `${n} ${word}`)
-                .join(", ")}
-            </td>
+            <td className="count">{o.chain.filter((p) => isFree(p) && p.on).length || ""}</td>
+            <td className="count">{o.sends.length || ""}</td>
             <td>
               {o.output !== null ? (
                 <Switches

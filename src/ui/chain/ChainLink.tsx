@@ -70,7 +70,7 @@ export function ChainLink({ state, name, chosen, choose, turn, remove, onKey, fi
       >
         <X aria-hidden />
       </button>
-      <span className="figure" ref={figure} title="What it changes while it plays: level / peak">
+      <span className="figure" ref={figure} title="What it changes while it plays: level / peak, dB">
         {state.on ? "–" : "off"}
       </span>
     </li>

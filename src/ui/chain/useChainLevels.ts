@@ -33,7 +33,7 @@ export function useChainLevels(owner: Owner): (id: string) => (element: HTMLElem
               elements.current.get(p.id) ?? null,
               quiet
                 ? "silent"
-                : `${signed(after.levelDb - before.levelDb, 1)} / ${signed(after.peakDb - before.peakDb, 1)} dB`,
+                : `${signed(after.levelDb - before.levelDb, 1)} / ${signed(after.peakDb - before.peakDb, 1)}`,
             );
           });
         }),
