@@ -51,6 +51,7 @@ export default tseslint.config(
     rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" },
   },
   boundary("src/core/**/*.ts", ["ui", "playback", "server", "app", "cli", "demo"]),
+  boundary("src/contract/**/*.ts", ["ui", "playback", "server", "app", "cli"]),
   boundary("src/playback/**/*.ts", ["ui", "server", "app", "cli"]),
   boundary("src/ui/**/*.{ts,tsx}", ["server", "app", "cli"]),
   boundary("src/server/**/*.ts", ["ui", "app", "cli", "playback"]),

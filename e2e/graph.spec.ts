@@ -82,9 +82,9 @@ test("a chain of anything: added, moved by keyboard and by dragging, copied onto
   await menu(/^Copy the chain/);
   await menu(/^Paste onto several/);
   const dialog = page.getByRole("dialog");
-  await dialog.getByLabel("Cymbals").check();
-  await dialog.getByLabel("Rooms").check();
-  await dialog.getByLabel("Shells").uncheck();
+  await dialog.getByLabel("Cymbals", { exact: true }).check();
+  await dialog.getByLabel("Rooms", { exact: true }).check();
+  await dialog.getByLabel("Shells", { exact: true }).uncheck();
   await dialog.getByRole("button", { name: "Paste onto 2" }).click();
   await expectSaved(page);
   expect(await types(page, "Cymbals")).toEqual(["compressor", "eq"]);

@@ -292,6 +292,9 @@ export class LiveEngine {
     board.put("measured", sides.measured ? 1 : 0);
     board.put("starved", this.starved);
     for (let m = 0; m < inputs.length; m++) board.putPeak(m, sides.engine.takePeak(m), peakFall);
+    const { buses } = opened.song;
+    for (let b = 0; b < buses.length; b++)
+      board.putBusPeak(b, sides.engine.mixer.takePeak(buses[b]!.id), peakFall);
     for (let i = 0; i < this.watched.length; i++)
       board.putReduction(i, sides.engine.reduction(this.watched[i]!));
     if (this.watchedBands !== null) {

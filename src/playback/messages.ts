@@ -68,6 +68,7 @@ export type StreamMessage =
       readonly ring: RingMemory;
       readonly mics: readonly StreamMic[];
       readonly frames: number;
+      readonly sampleRate: number;
     }
   | {
       readonly type: "seek";

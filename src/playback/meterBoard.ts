@@ -1,3 +1,5 @@
+import { limits } from "../core/song/limits";
+
 /** Processors whose gain reduction can be watched at a time. */
 export const watchedMost = 32;
 /** Bands of one processor whose gains can be watched. */
@@ -14,6 +16,8 @@ export interface EngineState {
   readonly playing: boolean;
   /** Falling peak per mic, linear. */
   readonly peaks: readonly number[];
+  /** Falling peak per bus of the song behind its fader, linear. */
+  readonly busPeaks: readonly number[];
   /** Momentary and short-term loudness of the kit, LUFS. */
   readonly momentary: number;
   readonly shortTerm: number;
@@ -45,7 +49,8 @@ const places = Object.fromEntries(fields.map((f, i) => [f, i])) as Record<Field,
 const reductionsFrom = fields.length;
 const bandsFrom = reductionsFrom + watchedMost;
 const levelsFrom = bandsFrom + bandsMost;
-const peaksFrom = levelsFrom + 2 * placesMost;
+const busesFrom = levelsFrom + 2 * placesMost;
+const peaksFrom = busesFrom + limits.buses;
 
 /** Shared memory for the meters of a song with so many mics. */
 export const allocateBoard = (mics: number): SharedArrayBuffer =>
@@ -94,6 +99,11 @@ export class MeterBoard {
       levelDb: 10 * Math.log10(Math.max(1e-18, this.values[levelsFrom + 2 * p + 1]!)),
     }));
   }
+  /** Raises a bus's peak, as putPeak. */
+  putBusPeak(bus: number, peak: number, fall: number): void {
+    const at = busesFrom + bus;
+    this.values[at] = Math.max(peak, fall * this.values[at]!);
+  }
   /** Raises a mic's peak, which falls by `fall` a report. */
   putPeak(mic: number, peak: number, fall: number): void {
     const at = peaksFrom + mic;
@@ -106,6 +116,7 @@ export class MeterBoard {
       generation: get("generation"),
       playing: get("playing") === 1,
       peaks: Array.from(this.values.subarray(peaksFrom)),
+      busPeaks: Array.from(this.values.subarray(busesFrom, peaksFrom)),
       momentary: get("momentary"),
       shortTerm: get("shortTerm"),
       truePeak: get("truePeak"),

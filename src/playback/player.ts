@@ -1,6 +1,7 @@
 import { plainListening, type Comparison, type Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
 import { cutsOf, sameCuts, type Cuts } from "../core/engine/cuts";
+import { sameValue } from "../core/sameValue";
 import type { Song } from "../core/song/song";
 import type { CountIn, EngineMessage, FromEngine, FromStream, Stretch, StreamMessage } from "./messages";
 import { allocateBoard, MeterBoard, type EngineState } from "./meterBoard";
@@ -31,7 +32,7 @@ function otherCuts(song: Song, comparison: Comparison): readonly Cuts[] | null {
         : comparison.kind === "version"
           ? cutsOf(comparison.song)
           : null;
-  return other && JSON.stringify(other) !== JSON.stringify(cutsOf(song)) ? other : null;
+  return other && !sameValue(other, cutsOf(song)) ? other : null;
 }
 
 /** The browser's side of playback: audio graph, streaming worker, transport. Made anew for every set of mics. */
@@ -89,7 +90,8 @@ export class Player {
     this.stream = new Worker("/jubo/streamWorker.js", { type: "module" });
     this.stream.onmessage = ({ data }: MessageEvent<FromStream>) => this.hearStream(data);
     const mics = this.song.mics.map((m) => ({ audio: m.audio!, channels: m.channels, start: m.start }));
-    this.toStream({ type: "open", ring, mics, frames: this.song.frames });
+    const { frames, sampleRate } = this.song;
+    this.toStream({ type: "open", ring, mics, frames, sampleRate });
     this.startStream();
     // The context runs at the song's rate; for a device with another one the browser converts what comes out.
     const context = new AudioContext({ sampleRate: this.song.sampleRate, latencyHint: "interactive" });
@@ -255,7 +257,7 @@ export class Player {
     this.toEngine({ type: "listen", listening });
     // Another timing on the other side needs a stream that carries both.
     const after = otherCuts(this.song, listening.comparison);
-    if (JSON.stringify(before) !== JSON.stringify(after)) this.seek(this.position);
+    if (!sameValue(before, after)) this.seek(this.position);
   }
   watch(ids: readonly string[]): void {
     this.watched = ids;

@@ -50,7 +50,7 @@ function start(): { ring: Ring; streamer: Streamer; told: FromStream[]; read: (g
   const told: FromStream[] = [];
   const streamer = new Streamer((m) => told.push(m), () => new Promise((resolve) => setTimeout(resolve, 1)));
   opened = streamer;
-  streamer.receive({ type: "open", ring: memory, mics: [{ audio: "a", channels: 1, start: 0 }], frames });
+  streamer.receive({ type: "open", ring: memory, mics: [{ audio: "a", channels: 1, start: 0 }], frames, sampleRate: 48000 });
   const ring = new Ring(memory);
   const read = async (generation: number, blocks: number) => {
     const positions: number[] = [];

@@ -5,6 +5,9 @@ import { Ring } from "./ring";
 import { pageFrames, SongPages } from "./songPages";
 import { Way } from "./way";
 
+/** Silence that flows on behind the end of the song, s. */
+const tailSeconds = 20;
+
 /** Blocks written in one go. */
 const batchBlocks = 32;
 /**
@@ -37,6 +40,7 @@ export class Streamer {
   private waiting = false;
   private ended = false;
   /** Blocks since the last jump. */
+  private sampleRate = 48000;
   private written = 0;
   /** Breaks off what is being fetched for a playhead that has jumped away. */
   private jump = new AbortController();
@@ -53,6 +57,7 @@ export class Streamer {
       this.pages = new SongPages(message.mics, message.frames);
       this.widths = message.mics.map((m) => m.channels);
       this.frames = message.frames;
+      this.sampleRate = message.sampleRate;
       return;
     }
     this.way = new Way(message.position, message.stretches, message.again);
@@ -77,7 +82,7 @@ export class Streamer {
     while (this.running) {
       const { ring, way } = this;
       // Beyond the end silence flows on, so that tails and latency play out.
-      const over = way.position > this.frames + 20 * 48000;
+      const over = way.position > this.frames + tailSeconds * this.sampleRate;
       if (!ring || ring.space < batchBlocks || over) {
         await this.pause(over ? 200 : 12);
         continue;

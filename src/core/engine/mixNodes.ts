@@ -147,6 +147,24 @@ export class BusNode {
     this.shaped = this.picture.process();
     for (const y of this.faded.channels) y.fill(0);
     this.strip.level.fader.addPlace(memory, this.shaped.pointer, this.faded.pointer);
+    this.follow();
+  }
+  private most = 0;
+  /** Largest sample behind the fader since the last call, linear. */
+  takePeak(): number {
+    const { most } = this;
+    this.most = 0;
+    return most;
+  }
+  private follow(): void {
+    for (let ch = 0; ch < 2; ch++) {
+      const y = this.faded.channels[ch]!;
+      for (let i = 0; i < laneFrames; i++) {
+        const v = y[i]!;
+        const size = v < 0 ? -v : v;
+        if (size > this.most) this.most = size;
+      }
+    }
   }
   reset(): void {
     for (const line of this.micLines) line.reset();

@@ -161,6 +161,10 @@ export class Mixer {
     const node = this.busById.get(id)!;
     return { latency: node.late, buffers: node.faded.channels };
   }
+  /** Largest sample a bus gave since the last call, linear. */
+  takePeak(id: string): number {
+    return this.busById.get(id)?.takePeak() ?? 0;
+  }
   /** What the chain of a bus, or of a mic that waits for one, gives to its fader. */
   chainOutput(id: string): readonly Float32Array[] {
     return (this.late.get(id)?.places[0] ?? this.busById.get(id)!.output).channels;

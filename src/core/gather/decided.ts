@@ -1,3 +1,4 @@
+import { sameValue } from "../sameValue";
 import { processorType } from "../processors";
 import { usualPan } from "../song/create";
 import { ownerOf } from "../song/graph";
@@ -11,11 +12,9 @@ function processorIn(song: Song, o: Extract<Operation, { op: "setProcessor" }>):
   return ownerOf(song, o.owner)?.chain.find((p) => p.id === o.processor);
 }
 
-const same = (a: unknown, b: unknown): boolean =>
-  a === b || (typeof b === "object" && JSON.stringify(a) === JSON.stringify(b));
 const holds = (target: object | undefined, values: object): boolean =>
   target !== undefined &&
-  Object.entries(values).every(([k, v]) => same((target as Record<string, unknown>)[k], v));
+  Object.entries(values).every(([k, v]) => sameValue((target as Record<string, unknown>)[k], v));
 
 /** True when one operation would change nothing any more. */
 function inForce(song: Song, o: Operation): boolean {
@@ -29,9 +28,9 @@ function inForce(song: Song, o: Operation): boolean {
     case "setBus":
       return holds(song.buses.find((b) => b.id === o.bus), o.values); // prettier-ignore
     case "setSends":
-      return same(ownerOf(song, o.owner)?.sends, o.sends);
+      return sameValue(ownerOf(song, o.owner)?.sends, o.sends);
     case "setChain":
-      return same(ownerOf(song, o.owner)?.chain, o.chain);
+      return sameValue(ownerOf(song, o.owner)?.chain, o.chain);
     default:
       return false;
   }

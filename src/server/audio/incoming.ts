@@ -1,7 +1,7 @@
 import { behindAudio, isFlac, readAudioHeader, readMarkers } from "../../core/file/audioFile";
 import type { AudioInfo, Marker } from "../../core/file/audioInfo";
 import { AudioFileError, checkNumbers, decodeFrames } from "../../core/file/sampleFormat";
-import { PeakGatherer } from "./peaks";
+import { LargestSample } from "./largestSample";
 
 /** Bytes that must hold all that comes before the audio. */
 const headBytes = 256 * 1024;
@@ -14,15 +14,15 @@ export type Incoming =
   | {
       readonly kind: "plain";
       readonly info: AudioInfo;
-      readonly peaks: PeakGatherer;
+      readonly peak: number;
       readonly markers: readonly Marker[];
     };
 
-/** Follows the bytes of an audio file as they come in: reads the header, checks every sample, gathers peaks and markers. */
+/** Follows the bytes of an audio file as they come in: reads the header, checks every sample, finds the largest and the markers. */
 export class IncomingAudio {
   private flac = false;
   private info: AudioInfo | null = null;
-  private peaks: PeakGatherer | null = null;
+  private readonly largest = new LargestSample();
   private head: Buffer = Buffer.alloc(0);
   private rest: Buffer = Buffer.alloc(0);
   private readonly tail: Buffer[] = [];
@@ -30,6 +30,15 @@ export class IncomingAudio {
   private frames = 0;
 
   constructor(private readonly declaredBytes: number) {}
+
+  /** Of what came in, by its first bytes. */
+  get mediaType(): string {
+    return this.flac
+      ? "audio/flac"
+      : this.head.subarray(0, 4).toString("latin1") === "FORM"
+        ? "audio/aiff"
+        : "audio/wav";
+  }
 
   readonly watch = (chunk: Buffer, byteStart: number): void => {
     if (this.flac) return;
@@ -41,7 +50,6 @@ export class IncomingAudio {
       }
       this.head = chunk.subarray(0, headBytes);
       this.info = readAudioHeader(this.head, this.declaredBytes);
-      this.peaks = new PeakGatherer(this.info.channels);
     }
     this.takeFrames(this.info, chunk, byteStart);
     this.takeTail(this.info, chunk, byteStart);
@@ -57,7 +65,7 @@ export class IncomingAudio {
     const audio = Array.from({ length: channels }, () => new Float32Array(whole));
     decodeFrames(bytes, info, whole, audio);
     checkNumbers(audio, this.frames);
-    this.peaks!.add(audio, whole);
+    this.largest.add(audio, whole);
     this.frames += whole;
     this.rest = Buffer.from(bytes.subarray(whole * frameBytes));
   }
@@ -73,12 +81,11 @@ export class IncomingAudio {
   finish(byteLength: number): Incoming {
     if (byteLength === 0) throw new AudioFileError("is empty (0 bytes)");
     if (this.flac) return { kind: "flac" };
-    const { info, peaks, frames } = this;
-    if (!info || !peaks) throw new AudioFileError("is no readable audio file");
+    const { info, largest, frames } = this;
+    if (!info) throw new AudioFileError("is no readable audio file");
     if (frames < info.frames)
       throw new AudioFileError(`ends too early: ${info.frames} frames are promised, ${frames} are there`);
-    peaks.close();
     const parts = [this.head.subarray(12, info.dataStart), Buffer.concat(this.tail)];
-    return { kind: "plain", info, peaks, markers: readMarkers(this.head, parts) };
+    return { kind: "plain", info, peak: largest.peak, markers: readMarkers(this.head, parts) };
   }
 }

@@ -6,10 +6,10 @@ import { randomSource } from "../../core/signal/random";
 import { gainToDb } from "../../core/signal/level";
 import { respeed } from "../../core/signal/respeed";
 import type { Db } from "../db/pool";
-import { insertAudio, insertPeaks, linkAudio, type AudioRow } from "../db/queries/audio";
+import { insertAudio, linkAudio, type AudioRow } from "../db/queries/audio";
 import { flacReady } from "./flac";
 import { largestFlac, readFlac } from "./flacDecoder";
-import { PeakGatherer, peakLevels } from "./peaks";
+import { LargestSample } from "./largestSample";
 import { resample } from "./resample";
 import { readRange, storeFile, type StoredFile } from "./store";
 
@@ -17,7 +17,8 @@ import { readRange, storeFile, type StoredFile } from "./store";
 export interface Playable {
   readonly stored: StoredFile;
   readonly info: AudioInfo;
-  readonly peaks: PeakGatherer;
+  /** Largest magnitude, linear. */
+  readonly peak: number;
 }
 
 /** Stores a copy of decoded audio for playback. */
@@ -36,10 +37,9 @@ export async function storeCopy(
       yield encodeFrames(channels, format, at, Math.min(65536, frames - at), randomSource(1));
   }
   const stored = await storeFile(db, name, "audio/wav", pieces());
-  const peaks = new PeakGatherer(channels.length);
-  peaks.add(channels, frames);
-  peaks.close();
-  return { stored, info: readAudioHeader(head, stored.byteLength), peaks };
+  const largest = new LargestSample();
+  largest.add(channels, frames);
+  return { stored, info: readAudioHeader(head, stored.byteLength), peak: largest.peak };
 }
 
 /** A plain file at another rate, converted. */
@@ -76,21 +76,19 @@ export async function decodedCopy(
   return { played: await storeCopy(db, name, channels, rate, exact ? "wav24" : "wav32f"), sampleRate };
 }
 
-/** Notes a playable file as audio of a song, with its peaks. Returns the audio's id. */
+/** Notes a playable file as audio of a song with its largest sample. Returns the audio's id. */
 export async function addAudio(
   db: Db,
   songId: string,
   originalFileId: string,
-  { stored, info, peaks }: Playable,
+  { stored, info, peak }: Playable,
   sampleRate: number,
   convertedFrom: number | null,
 ): Promise<string> {
   const { sampleFormat, channels, frameBytes, dataStart, frames } = info;
-  const peakDbfs = gainToDb(peaks.peak);
+  const peakDbfs = gainToDb(peak);
   const layout = { sampleFormat, channels, sampleRate, frameBytes, dataStart, frames };
   const id = await insertAudio(db, { originalFileId, fileId: stored.id, ...layout, convertedFrom, peakDbfs });
-  for (const [level, framesPerPeak] of peakLevels.entries())
-    await insertPeaks(db, id, framesPerPeak, peaks.level(level));
   await linkAudio(db, songId, id);
   return id;
 }

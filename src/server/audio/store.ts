@@ -13,12 +13,12 @@ export interface StoredFile {
 
 /**
  * Stores a stream of bytes as a file of content-addressed chunks, inside the caller's transaction.
- * `watch` sees every chunk in order and may throw to refuse the file.
+ * `watch` sees every chunk in order and may throw to refuse the file. `mediaType` may be asked for when the bytes are known.
  */
 export async function storeFile(
   db: Db,
   name: string,
-  mediaType: string,
+  mediaType: string | (() => string),
   source: AsyncIterable<Uint8Array>,
   watch: (chunk: Buffer, byteStart: number) => void = () => {},
 ): Promise<StoredFile> {
@@ -57,7 +57,13 @@ export async function storeFile(
   await pending;
   const sha256 = whole.digest();
   if (byteLength === 0) return { id: "", byteLength, sha256 };
-  const id = await insertFile(db, name, mediaType, byteLength, sha256);
+  const id = await insertFile(
+    db,
+    name,
+    typeof mediaType === "string" ? mediaType : mediaType(),
+    byteLength,
+    sha256,
+  );
   for (const [position, p] of parts.entries())
     await insertPart(db, id, position, p.byteStart, p.byteLength, p.sha256);
   return { id, byteLength, sha256 };

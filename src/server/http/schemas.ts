@@ -1,6 +1,6 @@
 import Joi from "joi";
 import type { Operation } from "../../core/song/operations";
-import type { TaskKind } from "../db/queries/task";
+import { taskKinds, type TaskKind } from "../../contract";
 import { object, type Check } from "../../core/schema";
 import { checkAsked } from "../../core/song/checkOperation";
 import type { ProcessorState } from "../../core/song/song";
@@ -70,7 +70,7 @@ export const createSchema = Joi.object<{ title: string }>({
   title: Joi.string().trim().min(1).max(200).required(),
 });
 export const taskSchema = Joi.object<{ kind: TaskKind; options: object }>({
-  kind: Joi.valid("analyse", "export", "clock", "tighten").required(),
+  kind: Joi.valid(...taskKinds).required(),
   options: Joi.object({
     stems: Joi.boolean(),
     buses: Joi.boolean(),

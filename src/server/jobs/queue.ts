@@ -1,6 +1,7 @@
 import PgBoss from "pg-boss";
 import { pool } from "../db/pool";
-import { findTask, insertTask, type TaskKind, type TaskRow } from "../db/queries/task";
+import type { TaskKind } from "../../contract";
+import { findTask, insertTask, type TaskRow } from "../db/queries/task";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
 import { log } from "../log";

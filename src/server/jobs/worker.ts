@@ -1,3 +1,4 @@
+import type { TaskKind } from "../../contract";
 import { pool } from "../db/pool";
 import { beatTask, claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
 import { AppError } from "../errors";
@@ -31,28 +32,30 @@ class Pulse {
   }
 }
 
-async function run(task: TaskRow, report: (share: number) => void): Promise<object | null> {
-  if (task.kind === "analyse") {
-    await ((task.options as { labels?: boolean }).labels ? followLabels : analyseSong)(task.songId, report);
+const works: Readonly<
+  Record<TaskKind, (task: TaskRow, report: (share: number) => void) => Promise<object | null>>
+> = {
+  analyse: async ({ songId, options }, report) => {
+    await (options["labels"] ? followLabels : analyseSong)(songId, report);
     return null;
-  }
-  if (task.kind === "clock") {
-    await correctClocks(task.songId, (task.options as { mics: string[] }).mics, report);
+  },
+  clock: async ({ songId, options }, report) => {
+    await correctClocks(songId, options["mics"] as string[], report);
     return null;
-  }
-  if (task.kind === "tighten") {
-    await tightenSong(task.songId, task.options as unknown as TightenOptions, report);
+  },
+  tighten: async ({ songId, options }, report) => {
+    await tightenSong(songId, options as unknown as TightenOptions, report);
     return null;
-  }
-  return exportSong(task.songId, task.options, report);
-}
+  },
+  export: ({ songId, options }, report) => exportSong(songId, options, report),
+};
 
 async function work(taskId: string): Promise<void> {
   const task = await claimTask(pool(), taskId);
   if (!task) return; // taken by another worker, or cancelled while it waited
   const pulse = new Pulse(taskId);
   try {
-    const result = await run(task, pulse.report);
+    const result = await works[task.kind](task, pulse.report);
     await finishTask(pool(), taskId, "done", "", result);
   } catch (error) {
     if (error instanceof Cancelled)

@@ -1,6 +1,5 @@
-import type { Facts } from "../../core/gather/proposal";
+import type { OpenSong } from "../../contract";
 import { applyOperation, type Operation } from "../../core/song/operations";
-import type { Song } from "../../core/song/song";
 import { inTransaction, pool, type Db } from "../db/pool";
 import {
   deleteOperationsAfter,
@@ -12,17 +11,6 @@ import {
   type SongRow,
 } from "../db/queries/song";
 import { AppError } from "../errors";
-
-/** A song as the interface gets it. */
-export interface OpenSong {
-  id: string;
-  song: Song;
-  version: number;
-  facts: Facts | null;
-  /** What undo and redo would do; null when there is nothing. */
-  undo: string | null;
-  redo: string | null;
-}
 
 async function describe(db: Db, row: SongRow): Promise<OpenSong> {
   const undo = await findOperation(db, row.id, row.position);

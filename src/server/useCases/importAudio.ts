@@ -45,11 +45,11 @@ async function playable(
       markers: [],
       remarks: [],
     };
-  const { info, peaks, markers } = incoming;
+  const { info, peak, markers } = incoming;
   const { sampleRate, timeReference, remarks } = info;
   const played =
     songRate === null || songRate === sampleRate
-      ? { stored, info, peaks }
+      ? { stored, info, peak }
       : await convertedCopy(db, name, stored, info, songRate);
   return { played, sampleRate, timeReference: timeReference && timeReference / sampleRate, markers, remarks };
 }
@@ -80,7 +80,7 @@ export async function importAudio(
   const watcher = new IncomingAudio(declaredBytes);
   try {
     return await inTransaction(async (db) => {
-      const stored = await storeFile(db, name, "audio/wav", source, watcher.watch);
+      const stored = await storeFile(db, name, () => watcher.mediaType, source, watcher.watch);
       if (stored.byteLength !== declaredBytes)
         throw new AudioFileError(`broke off after ${stored.byteLength} of ${declaredBytes} bytes`);
       const incoming = watcher.finish(stored.byteLength);
@@ -122,7 +122,7 @@ export async function importAudio(
           timeReference,
           ...label!,
         }),
-        peakDbfs: gainToDb(played.peaks.peak),
+        peakDbfs: gainToDb(played.peak),
       };
       const operations = takeMic({ ...song, sampleRate }, mic, markers);
       const start = applyAll(song, operations).mics.find((m) => m.id === mic.id)!.start;

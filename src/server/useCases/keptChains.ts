@@ -1,12 +1,7 @@
+import type { KeptChain } from "../../contract";
 import type { ProcessorState } from "../../core/song/song";
 import { pool } from "../db/pool";
-import {
-  countKeptChains,
-  deleteKeptChain,
-  keepChain,
-  listKeptChains,
-  type KeptChain,
-} from "../db/queries/keptChain";
+import { countKeptChains, deleteKeptChain, keepChain, listKeptChains } from "../db/queries/keptChain";
 import { AppError } from "../errors";
 
 /** Chains that are kept at most. */

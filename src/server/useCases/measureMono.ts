@@ -1,4 +1,5 @@
-import { monoCheck, monoFrames, type MonoBand } from "../../core/align/monoCheck";
+import type { MonoMeasured } from "../../contract";
+import { monoCheck, monoFrames } from "../../core/align/monoCheck";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
@@ -8,7 +9,7 @@ import { AppError } from "../errors";
 const stretches = 40;
 
 /** Measures what the stored song loses in mono, by band, with the mics that cause it. Errors  AppError. */
-export async function measureMono(songId: string): Promise<{ bands: MonoBand[]; strokes: number }> {
+export async function measureMono(songId: string): Promise<MonoMeasured> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const song = row.document;

@@ -1,11 +1,12 @@
-import { nullFrames, nullTest, type NullResult } from "../../core/blend/nullTest";
+import type { NullMeasured } from "../../contract";
+import { nullFrames, nullTest } from "../../core/blend/nullTest";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
 
 /** The null test of a path of the stored song, over a stretch with its loudest stroke. Errors  AppError. */
-export async function measureNull(songId: string, bus: string): Promise<NullResult> {
+export async function measureNull(songId: string, bus: string): Promise<NullMeasured> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const song = row.document;

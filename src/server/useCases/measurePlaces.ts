@@ -1,10 +1,10 @@
+import type { PlacesMeasured } from "../../contract";
 import {
   cymbalPlaces,
   cymbalStrokes,
   placeAtStroke,
   readAfter,
   readBefore,
-  type CymbalPlace,
 } from "../../core/clean/stereoPosition";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
@@ -12,7 +12,7 @@ import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
 
 /** Measures where the cymbals of the stored song sit, before and after cleaning. Errors  AppError. */
-export async function measurePlaces(songId: string): Promise<{ places: CymbalPlace[] }> {
+export async function measurePlaces(songId: string): Promise<PlacesMeasured> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const song = row.document;

@@ -1,17 +1,9 @@
+import type { PastState } from "../../contract";
 import { applyAll } from "../../core/song/operations";
 import type { Song } from "../../core/song/song";
 import { pool } from "../db/pool";
 import { findSong, listHistory, listInverses } from "../db/queries/song";
 import { AppError } from "../errors";
-
-/** One state the song was in. */
-export interface PastState {
-  /** Number of changes made until then. */
-  position: number;
-  /** The change that ended it. */
-  before: string;
-  at: string;
-}
 
 /** Changes listed at most. */
 const listed = 200;

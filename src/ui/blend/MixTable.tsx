@@ -7,7 +7,7 @@ import { processorOf } from "../../core/song/create";
 import { isFree } from "../../core/song/chain";
 import { isMic, ownersOf, possibleTargets, type Owner } from "../../core/song/graph";
 import { levelParam } from "../../core/song/limits";
-import type { Bus, Mic } from "../../core/song/song";
+import type { Bus, Mic, Song } from "../../core/song/song";
 import { atMostEvery, setStyle } from "../shared/draw";
 import { shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
@@ -64,21 +64,23 @@ function Level({
   );
 }
 
-/** Peak bars of all mics, drawn without React. */
-function useMeters(mics: readonly Mic[]) {
+/** Peak bars of all mics and buses, drawn without React. */
+function useMeters({ mics, buses }: Song) {
   const bars = useRef(new Map<string, HTMLElement>());
   useEffect(
     () =>
       playback.subscribe(
-        atMostEvery(60, ({ peaks }) =>
-          mics.forEach((m, i) => {
-            const db = 20 * Math.log10(Math.max(1e-5, peaks[i] ?? 0));
+        atMostEvery(60, ({ peaks, busPeaks }) => {
+          const draw = (id: string, peak: number) => {
+            const db = 20 * Math.log10(Math.max(1e-5, peak));
             const share = Math.min(100, Math.max(0, (db + 60) * (100 / 60)));
-            setStyle(bars.current.get(m.id), "width", `${share.toFixed(0)}%`);
-          }),
-        ),
+            setStyle(bars.current.get(id), "width", `${share.toFixed(0)}%`);
+          };
+          mics.forEach((m, i) => draw(m.id, peaks[i] ?? 0));
+          buses.forEach((b, i) => draw(b.id, busPeaks[i] ?? 0));
+        }),
       ),
-    [mics],
+    [mics, buses],
   );
   return (id: string) => (element: HTMLElement | null) => {
     if (element) bars.current.set(id, element);
@@ -190,7 +192,7 @@ const what = (values: object): string => {
 export function MixTable({ chosen, choose }: Props) {
   const song = useSong((s) => s.song!);
   const { change, preview } = useSong.getState();
-  const meter = useMeters(song.mics);
+  const meter = useMeters(song);
   const section = useSection();
   const levelOf = (o: Owner): number =>
     (section === null ? undefined : o.levelBySection?.[section]) ?? o.level;
@@ -239,11 +241,9 @@ export function MixTable({ chosen, choose }: Props) {
               </button>
             </td>
             <td className="meter">
-              {isMic(o) && (
-                <span>
-                  <i ref={meter(o.id)} />
-                </span>
-              )}
+              <span>
+                <i ref={meter(o.id)} />
+              </span>
             </td>
             <td>
               <Level

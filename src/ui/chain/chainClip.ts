@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import type { ProcessorState } from "../../core/song/song";
-import { api, ApiError, type KeptChain } from "../shared/api";
+import type { KeptChain } from "../../contract";
+import { api, ApiError } from "../shared/api";
 
 interface ChainClip {
   /** Processors that were copied, in their order. */

@@ -4,7 +4,7 @@ import { processorType } from "../../core/processors";
 import { envelopeTimesMs } from "../../core/shape/hitReductions";
 import { processorOf } from "../../core/song/create";
 import type { Mic, ProcessorState } from "../../core/song/song";
-import type { JudgedCleaning } from "../shared/api";
+import type { JudgedCleaning } from "../../contract";
 import { useEvidence } from "../shared/evidenceClient";
 import { signed } from "../shared/format";
 import { medianOr } from "../shared/medianOr";

@@ -2,7 +2,7 @@
 import { Button, Table } from "react-bootstrap";
 import { setTreatment, type Treatment } from "../../core/clean/treatments";
 import type { Mic } from "../../core/song/song";
-import type { JudgedCleaning } from "../shared/api";
+import type { JudgedCleaning } from "../../contract";
 import { shortName, signed } from "../shared/format";
 import { useSong } from "../shared/songStore";
 

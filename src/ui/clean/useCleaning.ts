@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { JudgedCleaning } from "../shared/api";
+import type { JudgedCleaning } from "../../contract";
 import { api } from "../shared/api";
 import type { Mic } from "../../core/song/song";
 import { allSaved, useSong } from "../shared/songStore";

@@ -1,4 +1,5 @@
-import { api, ApiError, type Delivered } from "../shared/api";
+import type { Delivered } from "../../contract";
+import { api, ApiError } from "../shared/api";
 
 /** Bytes of one part: little enough to lose little when the connection breaks. */
 const partBytes = 8 * 1024 * 1024;

@@ -1,16 +1,10 @@
 // What is drawn with every report of the engine: the page is only touched where something has changed, since every
 // touch makes the browser lay out and paint anew.
 
-const texts = new WeakMap<Element, string>();
-
-/** Sets an element's text when it is another one. */
+/** Sets an element's text when it is another one. What stands there is asked, because React may have drawn it anew. */
 export function setText(element: Element | null | undefined, text: string): void {
-  if (!element || texts.get(element) === text) return;
-  texts.set(element, text);
-  element.textContent = text;
+  if (element && element.textContent !== text) element.textContent = text;
 }
-
-const styles = new WeakMap<Element, string>();
 
 /** Sets a style when it is another one; `value` rounded to what can be seen. */
 export function setStyle(
@@ -18,9 +12,7 @@ export function setStyle(
   name: "opacity" | "width" | "transform",
   value: string,
 ): void {
-  if (!element || styles.get(element) === value) return;
-  styles.set(element, value);
-  element.style[name] = value;
+  if (element && element.style[name] !== value) element.style[name] = value;
 }
 
 /** Lets only some of the reports through: at most one in `ms`. */

@@ -4,7 +4,8 @@ import { noFacts, type Facts } from "../../core/gather/proposal";
 import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
 import { sameSources } from "../../core/song/structure";
 import type { Piece, Song, Step } from "../../core/song/song";
-import { api, ApiError, type OpenSong, type Task } from "./api";
+import type { OpenSong, Task } from "../../contract";
+import { api, ApiError } from "./api";
 import { playback } from "./playback";
 
 interface Waiting {

@@ -4,7 +4,8 @@ import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { Alert, Button, Form, Spinner, Table } from "react-bootstrap";
 import { Trash } from "react-bootstrap-icons";
-import { api, type SongEntry } from "../shared/api";
+import type { SongEntry } from "../../contract";
+import { api } from "../shared/api";
 import { clock } from "../shared/format";
 
 /** All songs; a new one, or one from an archive. */

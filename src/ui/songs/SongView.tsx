@@ -3,6 +3,7 @@ import Link from "next/link";
 import { useCallback, useEffect, useState } from "react";
 import { Alert, Button, ProgressBar } from "react-bootstrap";
 import { ArrowClockwise, ArrowCounterclockwise, Keyboard } from "react-bootstrap-icons";
+import { taskNames } from "../../contract";
 import { processorType } from "../../core/processors";
 import type { Step } from "../../core/song/song";
 import { AlignBench } from "../align/AlignBench";
@@ -85,7 +86,7 @@ function PlaybackTrouble() {
 function TaskBar() {
   const task = useSong((s) => s.task);
   if (!task || (task.state !== "running" && task.state !== "waiting")) return null;
-  const what = task.kind === "analyse" ? "Analysing the kit" : "Rendering";
+  const what = taskNames[task.kind];
   return (
     <div className="task-bar" role="status">
       <span>

@@ -69,27 +69,6 @@ export async function linkAudio(db: Db, songId: string, audioId: string): Promis
   ]);
 }
 
-export async function insertPeaks(
-  db: Db,
-  audioId: string,
-  framesPerPeak: number,
-  peaks: Buffer,
-): Promise<void> {
-  await db.query("insert into audio_peaks (audio_id, frames_per_peak, peaks) values ($1, $2, $3)", [
-    audioId,
-    framesPerPeak,
-    peaks,
-  ]);
-}
-
-export async function findPeaks(db: Db, audioId: string, framesPerPeak: number): Promise<Buffer | null> {
-  const { rows } = await db.query<{ peaks: Buffer }>(
-    "select peaks from audio_peaks where audio_id = $1 and frames_per_peak = $2",
-    [audioId, framesPerPeak],
-  );
-  return rows[0]?.peaks ?? null;
-}
-
 /** A stretch of bytes of a stored file. */
 export interface ByteRange {
   readonly fileId: string;

@@ -1,12 +1,7 @@
+import type { KeptChain } from "../../../contract";
 import { newestFormat } from "../../../core/song/formats";
 import type { ProcessorState } from "../../../core/song/song";
 import type { Db } from "../pool";
-
-export interface KeptChain {
-  id: string;
-  name: string;
-  chain: readonly ProcessorState[];
-}
 
 export async function listKeptChains(db: Db): Promise<KeptChain[]> {
   const { rows } = await db.query<KeptChain>("select id, name, chain from kept_chain order by lower(name)");

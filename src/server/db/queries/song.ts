@@ -1,4 +1,5 @@
 import { noFacts, type Facts } from "../../../core/gather/proposal";
+import type { SongEntry } from "../../../contract";
 import type { Operation } from "../../../core/song/operations";
 import type { Song } from "../../../core/song/song";
 import { newestFormat, upgradeOperation, upgradeSong } from "../../../core/song/formats";
@@ -13,13 +14,7 @@ export interface SongRow {
   facts: Facts | null;
 }
 
-export interface SongListRow {
-  id: string;
-  title: string;
-  mics: number;
-  seconds: number;
-  updatedAt: Date;
-}
+export type SongListRow = SongEntry<Date>;
 
 const columns = "id, title, version, position, document, facts";
 

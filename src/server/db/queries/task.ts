@@ -1,15 +1,9 @@
+import type { Task, TaskKind } from "../../../contract";
 import type { Db } from "../pool";
 
-export type TaskKind = "analyse" | "export" | "clock" | "tighten";
-export interface TaskRow {
-  id: string;
+export interface TaskRow extends Task {
   songId: string;
-  kind: TaskKind;
   options: Record<string, unknown>;
-  state: "waiting" | "running" | "done" | "failed" | "cancelled";
-  progress: number;
-  message: string;
-  result: object | null;
 }
 
 const columns = `id, song_id as "songId", kind, options, state, progress, message, result`;

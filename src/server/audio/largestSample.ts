@@ -1,0 +1,12 @@
+/** Follows the largest magnitude of a file's samples while it goes by. */
+export class LargestSample {
+  /** Linear. */
+  peak = 0;
+  add(audio: readonly Float32Array[], frames: number): void {
+    for (const x of audio)
+      for (let i = 0; i < frames; i++) {
+        const size = Math.abs(x[i]!);
+        if (size > this.peak) this.peak = size;
+      }
+  }
+}
