@@ -11,7 +11,7 @@ test("what a database gives back with its fields in another order is the same; w
         : v; // prettier-ignore
   fc.assert(
     fc.property(fc.jsonValue(), (v) => {
-      expect(sameValue(v, turned(JSON.parse(JSON.stringify(v))))).toBe(JSON.stringify(v) === JSON.stringify(JSON.parse(JSON.stringify(v))));
+      expect(sameValue(v, turned(JSON.parse(JSON.stringify(v))))).toBe(true);
     }),
   ); // prettier-ignore
   expect(sameValue({ a: 1, b: [1, 2] }, { b: [1, 2], a: 1 })).toBe(true);

@@ -3,7 +3,7 @@
  * A field that is missing equals one that is undefined.
  */
 export function sameValue(a: unknown, b: unknown): boolean {
-  if (Object.is(a, b)) return true;
+  if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if (Array.isArray(a) !== Array.isArray(b)) return false;
   if (Array.isArray(a)) {

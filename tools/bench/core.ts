@@ -1,5 +1,5 @@
 // Benchmarks of the computation: ratios measured in one run, interleaved, medians of several rounds.
-import { liveLoad } from "./live";
+import { graphLoad, liveLoad } from "./live";
 import { processorCosts, renderAgainstFfmpeg, silenceAfterStroke } from "./processors";
 import { save } from "./table";
 
@@ -7,4 +7,5 @@ renderAgainstFfmpeg();
 silenceAfterStroke();
 processorCosts();
 liveLoad();
+graphLoad();
 save("bench-core");

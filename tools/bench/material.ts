@@ -1,4 +1,5 @@
-import { newMic, newProcessor, newSong } from "../../src/core/song/create";
+import { partsOf, withFree } from "../../src/core/song/chain";
+import { newMic, newProcessor, newSong, newBus } from "../../src/core/song/create";
 import type { ParamValue } from "../../src/core/params";
 import { bleedBands } from "../../src/core/bleed/bands";
 import { drumPieces, type Piece, type ProcessorState, type Song } from "../../src/core/song/song";
@@ -87,5 +88,64 @@ export function busySong(mics: number): Song {
         .filter((b) => b.output !== null)
         .map((b) => ({ bus: b.id, level: -6, from: "fader" as const, followsPan: true })),
     })),
+  };
+}
+
+/** Processors whose order can change without a change of what they cost. */
+const shuffled = <T>(list: readonly T[], turn: number): T[] => {
+  const out = [...list];
+  // Every turn another order: Lehmer's code of the number.
+  const order: T[] = [];
+  for (let n = out.length, code = turn; n > 0; n--) {
+    order.push(...out.splice(code % n, 1));
+    code = Math.floor(code / n);
+  }
+  return order;
+};
+
+/** The same mics and processors, every chain in an order of its own: no two share lanes. */
+export const unlikeChains = (song: Song): Song => ({
+  ...song,
+  mics: song.mics.map((m, i) => {
+    const { free } = partsOf(m.chain);
+    return { ...m, chain: withFree(m.chain, shuffled(free, i)) };
+  }),
+});
+
+const busTypes = ["eq", "compressor", "saturation", "gate"] as const;
+const busChain = (owner: string, turn: number): ProcessorState[] =>
+  shuffled(busTypes, turn).slice(0, 3).map((type) => ({
+    ...newProcessor(owner, type, true, type === "eq" ? fullEq : {}),
+  })); // prettier-ignore
+
+/** The song with so many buses besides the kit, each with three processors on; mics spread over them. */
+export function withBuses(song: Song, count: number, different: boolean): Song {
+  const ids = Array.from({ length: count - 1 }, (_, i) => `bus${i}`);
+  const kit = song.buses[song.buses.length - 1]!;
+  return {
+    ...song,
+    mics: song.mics.map((m, i) => ({ ...m, output: ids[i % ids.length]!, sends: [] })),
+    buses: [...ids.map((id, i) => newBus(id, id, "group", { chain: busChain(id, different ? i : 0) })), kit],
+  };
+}
+
+/** What is to be possible: 24 mics, 12 drum and group buses, 4 parallel paths and the kit, no two chains alike, all on. */
+export function fullGraph(mics: number): Song {
+  const song = unlikeChains(busySong(mics));
+  const kit = song.buses[song.buses.length - 1]!;
+  const group = (i: number, output: string) =>
+    newBus(`g${i}`, `Group ${i}`, "group", { chain: busChain(`g${i}`, i), output });
+  const parallel = (i: number) =>
+    newBus(`p${i}`, `Parallel ${i}`, "parallel", { chain: busChain(`p${i}`, 12 + i) });
+  const send = (i: number) => ({ bus: `p${i % 4}`, level: -6, from: "fader", followsPan: true }) as const;
+  return {
+    ...song,
+    mics: song.mics.map((m, i) => ({ ...m, output: `g${i % 9}`, sends: [send(i), send(i + 1)] })),
+    buses: [
+      ...Array.from({ length: 9 }, (_, i) => group(i, `g${9 + (i % 3)}`)),
+      ...[9, 10, 11].map((i) => group(i, kit.id)),
+      ...[0, 1, 2, 3].map(parallel),
+      kit,
+    ],
   };
 }

@@ -87,9 +87,10 @@ describe("engine", () => {
     const { song, audio } = testSong();
     const engine = Engine.of(applyAll(song, [set("kick", "compressor", {}, true)]));
     const { chain, owner } = engine.bank.nodes[0]!;
-    const slot = chain.slots.find((x) => x.handles[owner]!.id === "kick.compressor")!;
-    const { buffer } = (slot as unknown as { format: { memory: { buffer: ArrayBuffer } } }).format.memory;
-    const lane = chain.owners[owner]!.first;
+    const { slot, index } = chain.seats(owner).find((s) => s.slot.handles[s.index]!.id === "kick.compressor")!;
+    const { memory, owners } = (slot as unknown as { format: { memory: { buffer: ArrayBuffer }; owners: { first: number }[] } }).format;
+    const { buffer } = memory;
+    const lane = owners[index]!.first;
     slot.processor.process = (x) => (new Float32Array(buffer, x, 4 * blockFrames)[4 * 50 + lane] = NaN);
     const out = engine.mixer.output;
     for (let b = 0; b < 60; b++)

@@ -2,8 +2,8 @@ import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import type { Song } from "../song/song";
 import { CancelStage } from "./cancelStage";
-import type { LaneChain } from "./laneChain";
-import { groupMics, lateMics, MicBank } from "./micBank";
+import { bandGainsOf, handlesOf, reductionOf, type Lanes } from "./lanes";
+import { groupMics, lanesMemory, MicBank } from "./micBank";
 import type { MicNode } from "./micNode";
 import { Mixer } from "./mixer";
 import { PositionLine } from "./positionLine";
@@ -70,17 +70,15 @@ export class Engine {
         });
     });
     for (const node of this.nodes.values()) this.seat(node.handles(), node.chain, node.owner);
-    for (const { chain, owner } of this.mixer.buses) if (chain) this.seat(chain.handles(owner), chain, owner);
+    for (const { chain, owner } of this.mixer.buses)
+      if (chain) this.seat(handlesOf(chain, owner), chain, owner);
   }
-  private seat(handles: readonly SlotHandle[], chain: LaneChain, owner: number): void {
-    handles.forEach((handle, slot) => {
-      const inLanes = slot < chain.slots.length;
+  private seat(handles: readonly SlotHandle[], chain: Lanes, owner: number): void {
+    handles.forEach((handle, place) => {
       this.seats.set(handle.id, {
         handle,
-        reductionDb: () => (inLanes ? chain.reductionDb(owner, slot) : 0),
-        bandGains: (out) => {
-          if (inLanes) chain.bandGains(owner, slot, out);
-        },
+        reductionDb: () => reductionOf(chain, owner, place),
+        bandGains: (out) => bandGainsOf(chain, owner, place, out),
       });
     });
   }
@@ -92,7 +90,7 @@ export class Engine {
    */
   static *build(song: Song, old: Engine | null = null): Generator<void, Engine> {
     const groups = groupMics(song);
-    const memory = LaneMemory.for(groups.length + song.buses.length + lateMics(song).size);
+    const memory = LaneMemory.for(lanesMemory(song));
     const stage = old?.stage ?? new CancelStage(song);
     const bank = yield* MicBank.build(song, groups, memory, stage.latency, old?.bank);
     const mixer = yield* Mixer.build(song, memory);
@@ -174,12 +172,12 @@ export class Engine {
     out.fill(NaN);
     this.seats.get(id)?.bandGains(out);
   }
-  private chainOf(id: string): { chain: LaneChain; owner: number } | null {
+  private chainOf(id: string): { chain: Lanes; owner: number } | null {
     const node = [...this.nodes.values()].find((n) => n.mic.id === id);
     const bus = this.mixer.buses.find((b) => b.bus.id === id);
     return node ?? (bus?.chain ? { chain: bus.chain, owner: bus.owner } : null);
   }
-  private watchedChain: LaneChain | null = null;
+  private watchedChain: Lanes | null = null;
   /** Measures what each processor of a mic or bus takes or gives; null: of none. */
   watchChain(id: string | null): void {
     this.watchedChain?.watch(-1);

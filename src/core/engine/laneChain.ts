@@ -5,9 +5,8 @@ import { SpreadLanes } from "../lanes/spreadLanes";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import type { PositionLine } from "./positionLine";
-import type { SectionMap } from "./sectionValues";
+import { PlaceLevels, type Lanes, type Seat } from "./lanes";
 import { LaneSlot, type SlotWidths } from "./laneSlot";
-import type { SlotHandle } from "./slotHandle";
 
 /** A mic or bus whose chain runs in lanes. */
 export interface ChainOwner {
@@ -18,7 +17,7 @@ export interface ChainOwner {
 type Place = ReturnType<LaneMemory["floats"]>;
 
 /** Channels that come out of a processor. */
-const widthAfter = (type: string, before: number): number => (processorType(type).widens ? 2 : before);
+export const widthAfter = (type: string, before: number): number => (processorType(type).widens ? 2 : before);
 /** Channels that come out of a whole chain. */
 export const widthAfterChain = ({ chain, channels }: ChainOwner): number =>
   chain.reduce((w, p) => widthAfter(p.type, w), channels);
@@ -63,7 +62,7 @@ interface TapLanes extends ChainTap {
  * The chains of up to four lanes of mics or buses, side by side: same types in the same order, each with values of its
  * own. Write `inputs`, call `process`, read `outputs`.
  */
-export class LaneChain {
+export class LaneChain implements Lanes {
   readonly owners: readonly LaneOwner[];
   readonly slots: readonly LaneSlot[];
   readonly latency: number;
@@ -74,8 +73,9 @@ export class LaneChain {
   private readonly x: number;
   private readonly block: { pointer: number; values: Float32Array };
   private watched = -1;
-  /** Frames measured; then peak and sum of squares at every place. */
-  private readonly levels: Float64Array;
+  private readonly levels: PlaceLevels;
+  private readonly allSeats: readonly (readonly Seat[])[];
+  private readonly at: Float64Array;
 
   /** Errors  RangeError for more than four lanes or chains of different types. */
   constructor(
@@ -105,7 +105,8 @@ export class LaneChain {
     }));
     this.block = memory.floats(laneCount * laneFrames);
     this.x = this.block.pointer;
-    this.levels = new Float64Array(3 + 2 * types.length);
+    this.levels = new PlaceLevels(types.length + 1);
+    this.at = new Float64Array(owners.length);
     const widths = owners.map((o) => o.channels);
     const format = { memory, sampleRate, owners: this.owners };
     this.slots = types.map((type, s) => {
@@ -114,6 +115,7 @@ export class LaneChain {
       const states = owners.map((o) => o.chain[s]!);
       return new LaneSlot(format, states, around, { keyChannels: keyed[s]?.channels ?? 0, scalar });
     });
+    this.allSeats = owners.map((_, index) => this.slots.map((slot) => ({ slot, index })));
     this.latency = this.slots.reduce((sum, s) => sum + s.latency, 0);
     this.keys = keys.map((key) => ({
       ...key,
@@ -128,6 +130,12 @@ export class LaneChain {
     });
   }
 
+  seats(owner: number): readonly Seat[] {
+    return this.allSeats[owner]!;
+  }
+  latencyOf(): number {
+    return this.latency;
+  }
   /** Planar channels of an owner to be written before `process`, and read after it. */
   channels(owner: number): readonly Float32Array[] {
     const { first, width } = this.owners[owner]!;
@@ -147,7 +155,7 @@ export class LaneChain {
     return this.taps[tap]!.spread.channels(owner);
   }
   /** Frames by which what leaves a tap is behind what leaves the chain (negative: before it). */
-  tapAhead(tap: number): number {
+  tapAhead(_owner: number, tap: number): number {
     return this.slots.slice(this.taps[tap]!.behind).reduce((sum, s) => sum + s.latency, 0);
   }
   /** Places an owner in all its taps, %; null: it has no pan. */
@@ -155,69 +163,21 @@ export class LaneChain {
     for (const { spread, panned } of this.taps)
       spread.set(owner, position === null ? null : panned ? position : 0);
   }
-  /** Measures from now on what comes into an owner's chain and leaves each processor; -1: of none. */
   watch(owner: number): void {
     this.watched = owner;
-    this.levels.fill(0);
+    this.levels.clear();
   }
-  /**
-   * Peak (linear) and mean power since the last call, before the first processor and behind each: two numbers a place into `out`.
-   * Returns how many places.
-   */
   takeLevels(out: Float64Array): number {
-    const frames = Math.max(1, this.levels[0]!);
-    const places = this.slots.length + 1;
-    for (let p = 0; p < places; p++) {
-      out[2 * p] = this.levels[1 + 2 * p]!;
-      out[2 * p + 1] = this.levels[2 + 2 * p]! / frames;
-    }
-    this.levels.fill(0);
-    return places;
+    return this.levels.take(out);
   }
   private measure(place: number): void {
     const { first, width } = this.owners[this.watched]!;
-    const { values } = this.block;
-    let peak = this.levels[1 + 2 * place]!;
-    let power = 0;
     for (let lane = first; lane < first + width; lane++)
-      for (let i = lane; i < laneCount * laneFrames; i += laneCount) {
-        const v = values[i]!;
-        power += v * v;
-        const size = v < 0 ? -v : v;
-        if (size > peak) peak = size;
-      }
-    this.levels[1 + 2 * place] = peak;
-    this.levels[2 + 2 * place] = this.levels[2 + 2 * place]! + power / width;
-    if (place === 0) this.levels[0] = this.levels[0]! + laneFrames;
+      this.levels.add(place, this.block.values, lane, laneCount, 1 / width);
   }
   /** Largest sample of an owner at its first tap since the last call, linear. */
   takePeak(owner: number): number {
     return this.taps[0]?.spread.takePeak(owner) ?? 0;
-  }
-  handles(owner: number): readonly SlotHandle[] {
-    return this.slots.map((s) => s.handles[owner]!);
-  }
-  reductionDb(owner: number, slot: number): number {
-    return this.slots[slot]!.reductionDb(owner);
-  }
-
-  bandGains(owner: number, slot: number, out: Float64Array): void {
-    this.slots[slot]!.bandGains(owner, out);
-  }
-
-  take(owner: number, chain: readonly ProcessorState[], sections: SectionMap): void {
-    for (let s = 0; s < chain.length; s++) this.slots[s]!.handles[owner]!.take(chain[s]!, sections);
-  }
-  /** Takes over what an owner's processors remember in another chain, those that are the same by id. */
-  adopt(owner: number, from: LaneChain, fromOwner: number): void {
-    for (const slot of this.slots) {
-      const { id } = slot.handles[owner]!;
-      const other = from.slots.find((s) => s.handles[fromOwner]?.id === id);
-      if (other) slot.adopt(owner, other, fromOwner);
-    }
-  }
-  setHits(owner: number, hits: Float64Array): void {
-    for (const slot of this.slots) slot.setHits(owner, hits);
   }
   /** Forgets all audio; settings stay, those of the section at `position` at once. */
   reset(position: number): void {
@@ -241,7 +201,8 @@ export class LaneChain {
     let behind = late;
     for (let s = 0; s < this.slots.length; s++) {
       const slot = this.slots[s]!;
-      slot.process(this.x, this.keyOf(s), n, positions.at(behind));
+      this.at.fill(positions.at(behind));
+      slot.process(this.x, this.keyOf(s), n, this.at);
       for (const { lines, x } of this.keys) lines[s]!.process(x, x, n);
       behind += slot.latency;
       if (this.watched >= 0) this.measure(s + 1);

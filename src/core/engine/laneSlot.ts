@@ -41,7 +41,11 @@ export class LaneSlot {
     this.late = new LaneHold(memory.kernels, memory, this.processor.latency);
     this.dry = memory.floats(laneCount * laneFrames);
     this.shares = memory.rows(2);
-    this.context = { position: 0, key: 0, hits: owners.map(() => new Float64Array(0)) };
+    this.context = {
+      positions: new Float64Array(owners.length),
+      key: 0,
+      hits: owners.map(() => new Float64Array(0)),
+    };
     this.handles.forEach((h, o) => {
       this.processor.set(o, h.glide.values);
       this.processor.reset(o);
@@ -78,12 +82,12 @@ export class LaneSlot {
   }
 
   /** Brings values a block further; says whether some owner runs, and whether all run in full. */
-  private advance(position: number): { some: boolean; all: boolean } {
+  private advance(positions: Float64Array): { some: boolean; all: boolean } {
     let some = false;
     let all = true;
     for (let o = 0; o < this.handles.length; o++) {
       const h = this.handles[o]!;
-      h.moveTo(position);
+      h.moveTo(positions[o]!);
       if (h.glide.step()) this.processor.set(o, h.glide.values);
       if (h.share === 0 && h.goal === 1) this.processor.reset(o);
       if (h.goal === 1 || h.share > 0) some = true;
@@ -95,13 +99,13 @@ export class LaneSlot {
   }
   private readonly running = { some: false, all: false };
 
-  /** Runs on the audio thread, in place over the lanes at x; `position` is the song frame of the first input frame. */
-  process(x: number, key: number, frames: number, position: number): void {
-    const { some, all } = this.advance(position);
+  /** Runs on the audio thread, in place over the lanes at x; `positions`: per owner the song frame of the first input frame. */
+  process(x: number, key: number, frames: number, positions: Float64Array): void {
+    const { some, all } = this.advance(positions);
     const { kernels } = this.format.memory;
     if (!some) return this.late.process(x, x, frames);
     if (!all || this.latency > 0) this.late.process(x, this.dry.pointer, frames);
-    this.context.position = position;
+    this.context.positions = positions;
     this.context.key = key;
     this.processor.process(x, this.dry.pointer, frames, this.context);
     const bad = kernels.unfinite(x, frames);

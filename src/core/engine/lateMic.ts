@@ -5,6 +5,7 @@ import { DelayLine } from "../signal/delayLine";
 import { keysOf } from "../song/graph";
 import type { Mic, Song } from "../song/song";
 import { hitsOf, inLanes, micLanes } from "./micBank";
+import { setHits } from "./lanes";
 import { MicNode } from "./micNode";
 import type { MicTap } from "./micTaps";
 import { Strip, type Feed } from "./mixNodes";
@@ -67,7 +68,7 @@ export class LateMic {
   }
   take(song: Song, mic: Mic, sections: SectionMap): void {
     this.node.take(mic, inLanes(mic.chain), sections);
-    this.node.chain.setHits(0, hitsOf(song, mic));
+    setHits(this.node.chain, 0, hitsOf(song, mic));
   }
   reset(position: number): void {
     this.node.chain.reset(position);

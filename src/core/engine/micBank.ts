@@ -4,7 +4,9 @@ import { processorType } from "../processors";
 import { keysOf, needs } from "../song/graph";
 import type { Mic, ProcessorState, Song } from "../song/song";
 import { cancels } from "./cancelStage";
-import { LaneChain, lanesOf, type ChainKey } from "./laneChain";
+import { ChainWeave } from "./chainWeave";
+import { LaneChain, lanesOf, type ChainKey, type ChainTap } from "./laneChain";
+import { adoptChain, setHits, type Lanes } from "./lanes";
 import { MicNode } from "./micNode";
 import { chainTap, micTaps, tapsNeeded, type MicTap } from "./micTaps";
 import type { PositionLine } from "./positionLine";
@@ -52,18 +54,27 @@ const typesOf = (mic: Mic): string =>
     .map((p) => p.type)
     .join(" ");
 
+/** Lanes of a group that are filled well enough to stay by themselves. */
+const wellFilled = laneCount - 1;
+
 /**
- * Mics that share the lanes of one vector: equal chains, at most four lanes, stereo mics first so that pairs stay
- * together. Mics that wait for a bus are in none. Shape: lists of indices into the song's mics.
+ * Mics that run together: those of equal chains four lanes at a time, stereo mics first so that pairs stay together; what is left
+ * of unlike chains woven, up to `mostWoven` lanes. Mics that wait for a bus are in none. Shape: lists of indices into the song's mics.
  */
-export function groupMics(song: Song): number[][] {
+export function groupMics(song: Song, mostWoven = 6 * laneCount): number[][] {
   const lanes = (m: number) => lanesOf({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) });
   const late = lateMics(song);
   const order = song.mics
     .map((_, m) => m)
     .filter((m) => !late.has(song.mics[m]!.id))
     .sort((a, b) => lanes(b) - lanes(a) || a - b);
-  const groups: { types: string; alone: boolean; used: number; mics: number[] }[] = [];
+  interface Group {
+    readonly types: string;
+    readonly alone: boolean;
+    used: number;
+    readonly mics: number[];
+  }
+  const groups: Group[] = [];
   for (const m of order) {
     const types = typesOf(song.mics[m]!);
     // A mic with a key runs alone: its detectors hear what those beside it do not.
@@ -76,8 +87,21 @@ export function groupMics(song: Song): number[][] {
     group.mics.push(m);
     group.used += lanes(m);
   }
-  return groups.map((g) => g.mics);
+  const stays = (g: Group) => g.alone || g.used >= wellFilled;
+  const woven: { used: number; mics: number[] }[] = [];
+  for (const { used, mics } of groups.filter((g) => !stays(g))) {
+    const fits = woven.find((w) => w.used + used <= mostWoven);
+    if (fits) {
+      fits.used += used;
+      fits.mics.push(...mics);
+    } else woven.push({ used, mics: [...mics] });
+  }
+  return [...groups.filter(stays), ...woven].map((g) => g.mics);
 }
+
+/** Groups of lanes that a song's memory must have room for at most: as if every mic and bus ran alone. */
+export const lanesMemory = ({ mics, buses }: Pick<Song, "mics" | "buses">): number =>
+  mics.length + buses.length;
 
 /** The lanes of some mics, with all they hand on. Keys come from one-channel mics or two-channel buses. */
 export function micLanes(
@@ -85,12 +109,23 @@ export function micLanes(
   group: readonly number[],
   memory: LaneMemory,
   taps: readonly (readonly MicTap[])[],
-): { chain: LaneChain; groupTaps: MicTap[] } {
+): { chain: Lanes; groupTaps: MicTap[] } {
   const owners = group.map((m) => ({ ...song.mics[m]!, chain: inLanes(song.mics[m]!.chain) }));
   const [{ chain }] = owners as [(typeof owners)[number]];
   const keys = owners.length === 1 ? keysOf(owners[0]!) : [];
   const isMic = (id: string) => song.mics.some((m) => m.id === id);
   const groupTaps = micTaps.filter((t) => group.some((m) => taps[m]!.includes(t)));
+  const equal = owners.every((_, o) => typesOf(song.mics[group[o]!]!) === typesOf(song.mics[group[0]!]!));
+  if (!equal || owners.reduce((n, o) => n + lanesOf(o), 0) > laneCount)
+    return {
+      groupTaps,
+      chain: new ChainWeave(
+        memory,
+        owners,
+        song.sampleRate,
+        groupTaps.map((t) => weaveTap(t, chain)),
+      ),
+    };
   return {
     groupTaps,
     chain: new LaneChain(memory, owners, song.sampleRate, {
@@ -99,6 +134,12 @@ export function micLanes(
     }),
   };
 }
+
+/** A tap of chains of different length: the end is wherever each ends. */
+const weaveTap = (tap: MicTap, chain: readonly ProcessorState[]): ChainTap => {
+  const found = chainTap(tap, chain);
+  return found.behind === chain.length ? { ...found, behind: Infinity } : found;
+};
 
 /**
  * The chains of some or all mics of a song, each up to its pan, brought to one latency. Of other mics they hear at most
@@ -114,11 +155,11 @@ export class MicBank {
 
   private constructor(
     song: Song,
-    private readonly chains: readonly LaneChain[],
+    private readonly chains: readonly Lanes[],
     nodes: MicNode[],
     private readonly late: number,
-    private borrowed: ReadonlySet<LaneChain>,
-    private readonly signatures: ReadonlyMap<string, LaneChain>,
+    private borrowed: ReadonlySet<Lanes>,
+    private readonly signatures: ReadonlyMap<string, Lanes>,
   ) {
     this.rests = chains.map(() => false);
     const order = new Map(song.mics.map((m, i) => [m.id, i]));
@@ -153,11 +194,11 @@ export class MicBank {
     late: number,
     old: MicBank | null = null,
   ): Generator<void, MicBank> {
-    const chains: LaneChain[] = [];
+    const chains: Lanes[] = [];
     const nodes: MicNode[] = [];
     const taps = tapsNeeded(song);
-    const borrowed = new Set<LaneChain>();
-    const signatures = new Map<string, LaneChain>();
+    const borrowed = new Set<Lanes>();
+    const signatures = new Map<string, Lanes>();
     for (const group of groups) {
       const signature = MicBank.signature(song, group, taps);
       const same = old?.signatures.get(signature);
@@ -201,7 +242,7 @@ export class MicBank {
       const last = before?.get(mic.id);
       node.take(mic, inLanes(mic.chain), sections);
       if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
-      node.chain.setHits(node.owner, hitsOf(song, mic));
+      setHits(node.chain, node.owner, hitsOf(song, mic));
     }
     this.heard = song;
   }
@@ -224,7 +265,7 @@ export class MicBank {
   adopt(old: MicBank): void {
     for (const node of this.nodes) {
       const other = old.nodes.find((n) => n.mic.id === node.mic.id);
-      if (other && other.chain !== node.chain) node.chain.adopt(node.owner, other.chain, other.owner);
+      if (other && other.chain !== node.chain) adoptChain(node.chain, node.owner, other.chain, other.owner);
     }
   }
 

@@ -3,7 +3,8 @@ import type { Planar } from "../processor";
 import { processorType } from "../processors";
 import { DelayLine } from "../signal/delayLine";
 import type { Mic } from "../song/song";
-import { widthAfterChain, type LaneChain } from "./laneChain";
+import { widthAfterChain } from "./laneChain";
+import { handlesOf, takeChain, type Lanes } from "./lanes";
 import type { MicTap } from "./micTaps";
 import type { PositionLine } from "./positionLine";
 import type { SectionMap } from "./sectionValues";
@@ -29,7 +30,7 @@ export class MicNode {
     readonly mic: Mic,
     /** Its chain without what is done before and behind the lanes. */
     inLanes: Mic["chain"],
-    readonly chain: LaneChain,
+    readonly chain: Lanes,
     readonly owner: number,
     /** Frames by which it comes in late. */
     readonly late: number,
@@ -54,7 +55,7 @@ export class MicNode {
   }
   /** Frames by which its chain gives it late. */
   get latency(): number {
-    return this.late + this.chain.latency;
+    return this.late + this.chain.latencyOf(this.owner);
   }
   /** Frames by which everything leaves it late. */
   padded = 0;
@@ -62,15 +63,15 @@ export class MicNode {
   padTo(latency: number): void {
     this.padded = latency;
     for (const outlet of this.outlets) {
-      const late = latency - this.latency + this.chain.tapAhead(outlet.tap);
+      const late = latency - this.latency + this.chain.tapAhead(this.owner, outlet.tap);
       outlet.lines = late > 0 ? [new DelayLine(late), new DelayLine(late)] : [];
     }
   }
   handles(): SlotHandle[] {
-    return [...this.chain.handles(this.owner), ...(this.pan ? [this.pan] : [])];
+    return [...handlesOf(this.chain, this.owner), ...(this.pan ? [this.pan] : [])];
   }
   take(mic: Mic, inLanes: Mic["chain"], sections: SectionMap): void {
-    this.chain.take(this.owner, inLanes, sections);
+    takeChain(this.chain, this.owner, inLanes, sections);
     this.pan?.take(mic.chain[mic.chain.length - 1]!, sections);
   }
   reset(position: number): void {

@@ -3,7 +3,7 @@ import { DelayLine } from "../signal/delayLine";
 import { dbToGain } from "../signal/level";
 import type { Bus, Mic, Send } from "../song/song";
 import { Fader } from "./fader";
-import type { LaneChain } from "./laneChain";
+import type { Lanes } from "./lanes";
 import { Level } from "./level";
 import { Picture } from "./picture";
 
@@ -106,7 +106,7 @@ export class BusNode {
     readonly bus: Bus,
     memory: LaneMemory,
     /** Its chain; null when nothing is in it. */
-    readonly chain: LaneChain | null,
+    readonly chain: Lanes | null,
     readonly owner: number,
     /** Frames by which its input is late, and its output. */
     readonly arrival: number,
@@ -125,7 +125,7 @@ export class BusNode {
     this.micLines = [0, 1].map(() => new DelayLine(arrival - micLatency));
   }
   get late(): number {
-    return this.arrival + (this.chain?.latency ?? 0);
+    return this.arrival + (this.chain?.latencyOf(this.owner) ?? 0);
   }
   /** Puts together what comes in. */
   collect(): void {

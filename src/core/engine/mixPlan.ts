@@ -1,34 +1,28 @@
-import { laneCount } from "../lanes/laneMemory";
 import { isMic, keysOf, kitOf, mixOrder, needs, type Owner } from "../song/graph";
 import type { Bus, Mic, Song } from "../song/song";
 import { chainLatency, inLanes, micLatency } from "./micBank";
 
-/** What is computed together: one or two buses whose equal chains share lanes, or a mic that waits for a bus. */
+/** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
 export type PlannedUnit = { readonly mic: Mic } | { readonly buses: readonly Bus[] };
 
-const stereoLanes = laneCount / 2;
-const typesOf = ({ chain }: Bus): string => chain.map((p) => p.type).join(" ");
+/** Buses that are woven together at most: more make no fuller vectors, and a change of one sets all of them up anew. */
+const mostWoven = 8;
 
-/**
- * What can be computed side by side, in order: buses of equal chains that do not wait for each other share lanes.
- */
+/** What can be computed together, in order: buses that do not wait for each other. */
 export function planUnits(song: Song): PlannedUnit[] {
   const before = needs(song);
   const order = mixOrder(song);
   const rank = new Map<string, number>();
   for (const o of order)
     rank.set(o.id, 1 + Math.max(0, ...[...before.get(o.id)!].map((id) => rank.get(id) ?? 0)));
-  const units: { rank: number; types: string | null; owners: (Mic | Bus)[] }[] = [];
+  const units: { rank: number; woven: boolean; owners: Owner[] }[] = [];
   for (const owner of order) {
     // A chain with a key runs alone, and one with nothing in it needs no lanes.
-    const shares = !isMic(owner) && keysOf(owner).length === 0 && owner.chain.length > 0;
-    const types = shares ? typesOf(owner) : null;
+    const woven = !isMic(owner) && keysOf(owner).length === 0 && owner.chain.length > 0;
     const at = rank.get(owner.id)!;
-    const beside = units.find(
-      (u) => types !== null && u.rank === at && u.types === types && u.owners.length < stereoLanes,
-    );
+    const beside = units.find((u) => woven && u.woven && u.rank === at && u.owners.length < mostWoven);
     if (beside) beside.owners.push(owner);
-    else units.push({ rank: at, types, owners: [owner] });
+    else units.push({ rank: at, woven, owners: [owner] });
   }
   return units
     .sort((a, b) => a.rank - b.rank)

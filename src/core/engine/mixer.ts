@@ -4,7 +4,9 @@ import { DelayLine } from "../signal/delayLine";
 import { isMic, keysOf, kitOf, mixOrder } from "../song/graph";
 import { mainMic, type Bus, type Song } from "../song/song";
 import { kitLatency } from "./cancelStage";
+import { ChainWeave } from "./chainWeave";
 import { LaneChain } from "./laneChain";
+import { adoptChain, setHits, takeChain, type Lanes } from "./lanes";
 import { LateMic } from "./lateMic";
 import { chainKeys, hitsOf, micLatency } from "./micBank";
 import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
@@ -14,9 +16,8 @@ import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { heardWays } from "./solo";
 
-/** What is computed together: one or two buses whose equal chains share lanes, or a mic that waits for a bus. */
-type Unit =
-  { readonly mic: LateMic } | { readonly chain: LaneChain | null; readonly buses: readonly BusNode[] };
+/** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
+type Unit = { readonly mic: LateMic } | { readonly chain: Lanes | null; readonly buses: readonly BusNode[] };
 
 /**
  * Faders, sends and buses: takes the mics as their chains leave them, all equally late, and gives the kit. Every way through
@@ -120,15 +121,15 @@ export class Mixer {
         units.push({ mic });
       } else {
         const [first] = unit.buses as [Bus];
+        const owners = unit.buses.map((b) => ({ chain: b.chain, channels: 2 }));
         const chain =
           first.chain.length === 0
             ? null
-            : new LaneChain(
-                memory,
-                unit.buses.map((b) => ({ chain: b.chain, channels: 2 })),
-                song.sampleRate,
-                { keys: chainKeys(first.chain, keys, () => 2) },
-              );
+            : owners.length > 1
+              ? new ChainWeave(memory, owners, song.sampleRate)
+              : new LaneChain(memory, owners, song.sampleRate, {
+                  keys: chainKeys(first.chain, keys, () => 2),
+                });
         const nodes = unit.buses.map((bus, owner) => {
           const feeds = sources[owner]!.map((s) => feed(s, s.fader));
           return new BusNode(bus, memory, chain, owner, arrival, micLate, feeds, [...keyFeeds.values()]);
@@ -191,9 +192,9 @@ export class Mixer {
       const { strip, chain, owner, picture } = this.busById.get(bus.id)!;
       strip.set(bus, (to) => heard(bus.id, to));
       picture.set(bus);
-      chain?.take(owner, bus.chain, sections);
+      if (chain) takeChain(chain, owner, bus.chain, sections);
       const main = bus.piece && mainMic(song.mics, bus.piece);
-      if (main && !sameTime) chain?.setHits(owner, hitsOf(song, main));
+      if (main && chain && !sameTime) setHits(chain, owner, hitsOf(song, main));
     }
     this.heard = song;
   }
@@ -204,11 +205,11 @@ export class Mixer {
   adopt(old: Mixer): void {
     for (const [id, { chain, owner }] of this.busById) {
       const other = old.busById.get(id);
-      if (chain && other?.chain) chain.adopt(owner, other.chain, other.owner);
+      if (chain && other?.chain) adoptChain(chain, owner, other.chain, other.owner);
     }
     for (const [id, { node }] of this.late) {
       const other = old.late.get(id)?.node;
-      if (other) node.chain.adopt(0, other.chain, 0);
+      if (other) adoptChain(node.chain, 0, other.chain, 0);
     }
   }
   /** All levels at once where they are wanted. */
@@ -271,7 +272,7 @@ export class Mixer {
     }
   }
 
-  private runBuses(chain: LaneChain | null, buses: readonly BusNode[], positions: PositionLine): void {
+  private runBuses(chain: Lanes | null, buses: readonly BusNode[], positions: PositionLine): void {
     for (let b = 0; b < buses.length; b++) buses[b]!.collect();
     chain?.process(positions, buses[0]!.arrival);
     for (let b = 0; b < buses.length; b++) buses[b]!.finish(this.memory);

@@ -57,7 +57,7 @@ export class WindowBank {
   private readonly positions: PositionLine;
 
   constructor(song: Song, groups: readonly number[][]) {
-    this.bank = finished(MicBank.build(song, groups, LaneMemory.for(groups.length), kitLatency(song)));
+    this.bank = finished(MicBank.build(song, groups, LaneMemory.for(groups.flat().length), kitLatency(song)));
     this.positions = new PositionLine(micLatency(song));
     this.bank.reset(0);
     const chosen = new Set(groups.flat());

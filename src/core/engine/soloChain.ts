@@ -3,6 +3,7 @@ import type { Planar } from "../processor";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import { LaneChain, widthAfterChain } from "./laneChain";
+import { reductionOf, setHits } from "./lanes";
 import { PositionLine } from "./positionLine";
 
 /** One chain on its own, block by block. Shape: one or two channels, `blockFrames` frames a call. */
@@ -29,11 +30,11 @@ export class SoloChain {
     this.keys = keyChannels > 0 ? this.chain.keyChannels(0, 0) : [];
   }
   setHits(hits: Float64Array): void {
-    this.chain.setHits(0, hits);
+    setHits(this.chain, 0, hits);
   }
   /** Gain reduction of a processor of the chain in the last block, dB. */
   reductionDb(slot: number): number {
-    return this.chain.reductionDb(0, slot);
+    return reductionOf(this.chain, 0, slot);
   }
   /** `position` is the song frame of the first input frame. The key has as many channels as was said. */
   process(input: Planar, position: number, key: Planar | null = null): void {

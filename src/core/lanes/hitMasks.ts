@@ -18,11 +18,17 @@ export class HitMasks {
   }
 
   /** Pointer to the masks of a block, or 0 when no hit lies in it. `listens` says which owners are opened by hits. */
-  mark(hits: readonly Float64Array[], listens: readonly boolean[], position: number, frames: number): number {
+  mark(
+    hits: readonly Float64Array[],
+    listens: readonly boolean[],
+    positions: Float64Array,
+    frames: number,
+  ): number {
     if (this.dirty) this.masks.values.fill(0);
     this.dirty = false;
     for (let o = 0; o < this.owners.length; o++) {
       if (!listens[o]) continue;
+      const position = positions[o]!;
       // The latest hit before the block's end; earlier ones of the same block are found from it backwards.
       const list = hits[o]!;
       const last = this.cursors[o]!.latestIndex(list, position + frames - 1);

@@ -9,8 +9,8 @@ export interface LaneOwner {
 
 /** What a lane processor may know beside its input; one object, reused. */
 export interface LaneContext {
-  /** Song frame of the first input frame. */
-  position: number;
+  /** Per owner: song frame of the first input frame. */
+  positions: Float64Array;
   /** Lanes of the key, in time with the input; 0: listen to the input. */
   key: number;
   /** Onsets per owner, frames, ascending. */

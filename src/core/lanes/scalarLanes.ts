@@ -49,7 +49,7 @@ export class ScalarLanes implements LaneProcessor {
   adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
     if (from instanceof ScalarLanes) this.processors[owner]!.adopt?.(from.processors[fromOwner]!);
   }
-  process(x: number, _dry: number, frames: number, { position, key, hits }: LaneContext): void {
+  process(x: number, _dry: number, frames: number, { positions, key, hits }: LaneContext): void {
     const { kernels } = this.memory;
     const [a, b, c, d] = this.planar as [Place, Place, Place, Place];
     kernels.deinterleave(x, a.pointer, b.pointer, c.pointer, d.pointer, frames);
@@ -58,10 +58,10 @@ export class ScalarLanes implements LaneProcessor {
       kernels.deinterleave(key, e.pointer, f.pointer, g.pointer, h.pointer, frames);
     }
     const { context } = this;
-    context.position = position;
     for (let o = 0; o < this.owners.length; o++) {
       context.key = key ? this.keyInputs[o]! : null;
       context.hits = hits[o]!;
+      context.position = positions[o]!;
       this.processors[o]!.process(this.inputs[o]!, this.outputs[o]!, frames, context);
     }
     kernels.interleave(a.pointer, b.pointer, c.pointer, d.pointer, x, frames);

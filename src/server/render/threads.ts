@@ -14,13 +14,16 @@ function deal(groups: readonly number[][], threads: number): number[][][] {
   return hands.filter((h) => h.length > 0);
 }
 
+/** Lanes woven together where threads share the work: fewer than where one does it all, so that there is something to share. */
+const lanesOfThread = 8;
+
 /**
  * Runs the mics of a song on several threads; the samples are the same for any number. One thread, or a small song:
  * everything stays where it is called.
  */
 export function threadedRunner(song: Song, threads = availableParallelism()): BankRunner {
   const file = bundledFile("bankWorker.mjs");
-  const groups = groupMics(song);
+  const groups = groupMics(song, lanesOfThread);
   if (threads < 2 || groups.length < 2 || !file) return localRunner(song);
   let running: Thread<BankRun, BankRun>[] = [];
   return {

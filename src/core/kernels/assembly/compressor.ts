@@ -2,7 +2,7 @@ import { flushed, floats, high, join, low, mask, partner, promoteHigh, promoteLo
 import { constant, whole } from "./math";
 
 // Rows of the parameters; src/core/processors/compressor/lanes.ts writes them.
-const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10, BEND_LEVEL = 11, REST_GAIN = 12;
+const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10, BEND_LEVEL = 11;
 // Rows of the state.
 const REDUCTION = 0, POWER = 1, DEEPEST = 2;
 
@@ -22,7 +22,14 @@ function idle(p: usize, s: usize, detector: usize, frames: i32): bool {
 /** Compressor, in place over x. `rms`: some lane follows the mean power. The scalar reference is processors/compressor/compressor.ts. */
 export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usize, frames: i32): void {
   if (!rms && idle(p, s, detector, frames)) {
-    const rest = floats(p, REST_GAIN);
+    // The very steps of the loop below with nothing to be turned down, so that it gives the same to the bit.
+    const power = f32x4.mul(floats(p, MAKEUP), v128.load32_splat(own + 8));
+    const near = f32x4.nearest(power);
+    const f = f32x4.mul(f32x4.sub(power, near), constant(5));
+    const up = f32x4.add(constant(11), f32x4.mul(f, f32x4.add(constant(11), f32x4.mul(f, f32x4.add(constant(10), f32x4.mul(f, f32x4.add(constant(9), f32x4.mul(f, f32x4.add(constant(8), f32x4.mul(f, f32x4.add(constant(7), f32x4.mul(f, constant(6)))))))))))));
+    const gain = f32x4.mul(up, i32x4.shl(i32x4.add(f32x4.add(near, v128.load32_splat(own + 12)), whole(0)), 23));
+    const wet = floats(p, WET);
+    const rest = f32x4.add(f32x4.sub(f32x4.splat(1), wet), f32x4.mul(wet, gain));
     for (let i = 0; i < frames; i++) v128.store(x + (<usize>i << 4), f32x4.mul(v128.load(x + (<usize>i << 4)), rest));
     putLow(s, DEEPEST, f64x2.splat(0));
     putHigh(s, DEEPEST, f64x2.splat(0));

@@ -115,8 +115,11 @@ export function fade(x: usize, dry: usize, p: usize, frames: i32): void {
     share = f32x4.pmin(f32x4.pmax(f32x4.add(share, step), zero), one);
     const d = v128.load(dry + o);
     // All the way on the dry side nothing of the other may leak in, not even a NaN.
-    const wet = v128.bitselect(f32x4.sub(v128.load(x + o), d), zero, f32x4.gt(share, zero));
-    v128.store(x + o, f32x4.add(d, f32x4.mul(share, wet)));
+    const w = v128.load(x + o);
+    const wet = v128.bitselect(f32x4.sub(w, d), zero, f32x4.gt(share, zero));
+    const mixed = f32x4.add(d, f32x4.mul(share, wet));
+    // All the way on the other it is that to the bit, whatever its neighbours in the vector do.
+    v128.store(x + o, v128.bitselect(w, mixed, f32x4.ge(share, one)));
   }
   putLow(p, 0, promoteLow(share));
   putHigh(p, 0, promoteHigh(share));

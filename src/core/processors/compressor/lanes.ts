@@ -16,15 +16,14 @@ export class CompressorLanes implements LaneProcessor {
 
   constructor(private readonly format: LaneFormat) {
     const { memory, owners } = format;
-    this.rows = new KernelRows(memory, owners, { params: 13, state: 3 });
+    this.rows = new KernelRows(memory, owners, { params: 12, state: 3 });
     this.detector = new Detector(format, 1);
     this.rms = owners.map(() => false);
   }
   set(owner: number, values: AnyValues): void {
     const { sampleRate, paired } = this.format;
     const d = designCompressor(values as unknown as CompressorValues, sampleRate);
-    const restGain = 1 - d.wet + d.wet * dbToGain(d.makeup);
-    const rows = [d.bend, d.knee, d.slope, d.curve, d.up, d.down, d.makeup, d.wet, Number(d.rms), d.average, Number(paired[owner]), dbToGain(d.bend), restGain]; // prettier-ignore
+    const rows = [d.bend, d.knee, d.slope, d.curve, d.up, d.down, d.makeup, d.wet, Number(d.rms), d.average, Number(paired[owner]), dbToGain(d.bend)]; // prettier-ignore
     this.rows.set(owner, rows);
     this.rms[owner] = d.rms;
     this.detector.set(owner, d.sections);

@@ -59,7 +59,7 @@ export class DynamicEqLanes implements LaneProcessor {
   }
   process(x: number, dry: number, frames: number, context: LaneContext): void {
     const { kernels } = this.format.memory;
-    const struck = this.masks.mark(context.hits, this.byHits, context.position, frames);
+    const struck = this.masks.mark(context.hits, this.byHits, context.positions, frames);
     const heard = this.detector.hearApart(x, frames, context);
     kernels.copyFloats(dry, x, laneCount * frames);
     for (const { rows, shapes } of this.bands)

@@ -68,7 +68,7 @@ export class GateLanes implements LaneProcessor {
   }
   process(x: number, dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;
-    const struck = this.masks.mark(context.hits, this.byHits, context.position, frames);
+    const struck = this.masks.mark(context.hits, this.byHits, context.positions, frames);
     const heard = this.detector.hear(x, frames, context);
     const { kernels } = this.format.memory;
     const apart = this.apart();

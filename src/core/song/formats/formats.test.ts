@@ -2,6 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { memoryReader, renderSong } from "../../engine/renderSong";
+import { largestDifference } from "../../testing/signals";
 import { testSong } from "../../testing/songs";
 import { applyOperation } from "../operations";
 import { readSong } from "../songFile";
@@ -18,6 +19,11 @@ interface Stored {
   afterwards: object;
   history: { label: string; operation: object; inverse: object }[];
 }
+/**
+ * That program rounded a processor's output once more when one beside it in the vector was off: what a mic gave hung on its
+ * neighbours by one part in 2^24. Today it does not; everything else is equal to the last bit.
+ */
+const rounding = 2 ** -23;
 const { audio } = testSong(frames);
 
 async function kitOf(song: Song): Promise<Float32Array> {
@@ -34,10 +40,10 @@ async function kitOf(song: Song): Promise<Float32Array> {
 describe.each([1, 2, 3, 4, 5])("a song stored with format %i", (format) => {
   const { song, afterwards, history } = JSON.parse(readFileSync(stored(format, ".json"), "utf8")) as Stored;
 
-  test("comes up sounding exactly as before", async () => {
+  test("comes up sounding as before, to a rounding", async () => {
     const before = new Float32Array(new Uint8Array(readFileSync(stored(format, ".kit.f32"))).buffer);
     expect(Math.max(...before)).toBeGreaterThan(0.5);
-    expect(await kitOf(readSong(song))).toEqual(before);
+    expect(largestDifference(await kitOf(readSong(song)), before)).toBeLessThan(rounding);
   });
   test("is undone step by step to its beginning and done again to the same song", () => {
     const last = readSong(afterwards);
