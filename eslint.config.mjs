@@ -45,6 +45,7 @@ export default tseslint.config(
     },
   },
   { files: ["scripts/**", "tools/**"], rules: { "no-console": "off" } },
+  { files: ["**/*.cjs"], languageOptions: { globals: { module: "writable" } } },
   {
     files: ["src/ui/**/*.{ts,tsx}", "src/app/**/*.{ts,tsx}"],
     plugins: { "react-hooks": reactHooks },

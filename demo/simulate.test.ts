@@ -1,8 +1,8 @@
 import { beforeAll, describe, expect, test } from "@jest/globals";
 import { randomSource } from "../src/core/signal/random";
-import { levelsIn } from "../src/core/gather/facts";
+import { levelsIn } from "../src/core/analysis/micFacts";
 import { measureAudio } from "../src/core/measure/measureAudio";
-import { refinePeak } from "../src/core/shape/spectrum";
+import { refinePeak } from "../src/core/measure/spectrum";
 import { median } from "../src/core/signal/level";
 import type { Hit } from "../src/core/song/song";
 import { demoSampleRate, makeDemo } from "./demoSong";

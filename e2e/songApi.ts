@@ -1,7 +1,7 @@
 import { expect, type APIRequestContext, type Page } from "@playwright/test";
 import { micFile } from "../demo/demoSong";
 import type { SimulatedMic } from "../demo/simulate";
-import type { Facts } from "../src/core/gather/proposal";
+import type { Facts } from "../src/core/facts/facts";
 import type { Song } from "../src/core/song/song";
 
 export interface Opened {

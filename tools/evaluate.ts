@@ -6,7 +6,7 @@
 //        node dist/evaluate.mjs [--world NAME] FOLDER... [--world NAME FOLDER...]
 import { basename } from "node:path";
 import { loadKit } from "../src/cli/commands/analyse";
-import { analyseKit } from "../src/core/gather/analyseKit";
+import { analyseKit } from "../src/core/analysis/analyseKit";
 import { quantile } from "../src/core/signal/level";
 import { analysisThreads } from "../src/server/analysis/threads";
 import { emptyScore, scoreAnalysis, type Score } from "./sessionScore";

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import type { AnalysedMic, KitAnalysis } from "../src/core/gather/analyseKit";
+import type { AnalysedMic, KitAnalysis } from "../src/core/analysis/analysed";
 import { hitAt, steady } from "../src/core/testing/playing";
 import { emptyScore, scoreAnalysis } from "./sessionScore";
 import type { MicTruth, SessionTruth } from "./worlds/truth";

@@ -1,5 +1,5 @@
 // Scores an analysis against what is true of a session: labels, delays, strokes, beats, and how sure each was.
-import type { KitAnalysis } from "../src/core/gather/analyseKit";
+import type { KitAnalysis } from "../src/core/analysis/analysed";
 import { matched } from "../demo/score";
 import type { MicTruth, SessionTruth } from "./worlds/truth";
 

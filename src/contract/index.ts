@@ -3,8 +3,8 @@ import type { MonoBand } from "../core/align/monoCheck";
 import type { NullResult } from "../core/blend/nullTest";
 import type { WaysAnswer } from "../core/clean/judgeWays";
 import type { CymbalPlace } from "../core/clean/stereoPosition";
-import type { Treatment } from "../core/clean/treatments";
-import type { Facts } from "../core/gather/proposal";
+import type { Treatment } from "../core/facts/treatment";
+import type { Facts } from "../core/facts/facts";
 import type { ProcessorState, Song } from "../core/song/song";
 
 /** A song as the interface gets it. */

@@ -1,6 +1,6 @@
 import type { LaneFormat, LaneProcessor } from "./lanes/laneProcessor";
 import type { AnyValues, ParamTable } from "./params";
-import type { Step } from "./song/song";
+import type { Step } from "./steps";
 
 /** One array of frames per channel. */
 export type Planar = readonly Float32Array[];

@@ -10,7 +10,7 @@ import { memoryReader, renderSong } from "../../src/core/engine/renderSong";
 import { readAudio } from "../../src/core/file/audioFile";
 import { guessLabels } from "../../src/core/gather/labels";
 import { plainGate } from "../../src/core/clean/gates";
-import type { Facts } from "../../src/core/gather/proposal";
+import type { Facts } from "../../src/core/facts/facts";
 import { isShell, type Mic, type ProcessorState, type Song } from "../../src/core/song/song";
 import { mixSteps } from "../../src/server/render/mixSteps";
 import { bestCrushedCopy, bestExpander, bestGate } from "./cleanReferences";

@@ -8,7 +8,7 @@ import { demoSampleRate, micFile } from "../../demo/demoSong";
 import { scoreHits, type HitScore } from "../../demo/score";
 import { simulate } from "../../demo/simulate";
 import { hardKit, variedKit } from "../../demo/varied";
-import { analyseKit } from "../../src/core/gather/analyseKit";
+import { analyseKit } from "../../src/core/analysis/analyseKit";
 import { guessLabels } from "../../src/core/gather/labels";
 import { isShell, type Piece } from "../../src/core/song/song";
 

@@ -1,7 +1,7 @@
 import { partsOf, withFree } from "../../src/core/song/chain";
 import { newMic, newProcessor, newSong, newBus } from "../../src/core/song/create";
 import type { ParamValue } from "../../src/core/params";
-import { bleedBands } from "../../src/core/bleed/bands";
+import { bleedBands } from "../../src/core/signal/bleedBands";
 import { drumPieces, type Piece, type ProcessorState, type Song } from "../../src/core/song/song";
 import { noise } from "../../src/core/testing/signals";
 

@@ -9,6 +9,8 @@ import { drumPieces, grids, steps, type Song, type Step, type TightenSettings } 
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
+import type { NumberParam } from "../../core/params";
+import { tightenParams } from "../../core/song/limits";
 import { setPath } from "../setPath";
 import { one, print, type Command } from "../command";
 import { loadKit } from "./analyse";
@@ -17,10 +19,10 @@ const usage = "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--
 
 /** Options of Tighten by their paths: how each reads its text. Errors  Error that names the path and what is usable. */
 const tightenOptions: Record<string, (path: string, text: string) => Partial<TightenSettings>> = {
-  "tighten.strength": (p, t) => ({ strength: within(p, t, 0, 1, "") }),
-  "tighten.window": (p, t) => ({ window: within(p, t, 0, 0.1, " s") }),
-  "tighten.largest": (p, t) => ({ largest: within(p, t, 0, 0.2, " s") }),
-  "tighten.swing": (p, t) => ({ swing: within(p, t, 0.5, 0.75, "") }),
+  "tighten.strength": (p, t) => ({ strength: inRange(p, t, tightenParams.strength) }),
+  "tighten.window": (p, t) => ({ window: inRange(p, t, tightenParams.window) }),
+  "tighten.largest": (p, t) => ({ largest: inRange(p, t, tightenParams.largest) }),
+  "tighten.swing": (p, t) => ({ swing: inRange(p, t, tightenParams.swing) }),
   "tighten.grid": (p, t) => ({ grid: oneOf(p, t, grids) }),
   "tighten.between": (p, t) => ({ between: oneOf(p, t, ["nearest", "spread"] as const) }),
   "tighten.keepLean": (p, t) => ({ keepLean: oneOf(p, t, ["true", "false"] as const) === "true" }),
@@ -28,6 +30,8 @@ const tightenOptions: Record<string, (path: string, text: string) => Partial<Tig
   "tighten.leaders": (p, t) => ({ leaders: t.split(",").map((piece) => oneOf(p, piece.trim(), drumPieces)) }),
 };
 
+const inRange = (path: string, text: string, { min, max, unit }: NumberParam): number =>
+  within(path, text, min, max, unit && ` ${unit}`);
 function within(path: string, text: string, min: number, max: number, unit: string): number {
   const value = Number(text);
   if (!(value >= min && value <= max))

@@ -1,15 +1,8 @@
+import type { LayerTiming } from "../facts/layerTiming";
 import { findStart, onsetSignals } from "../hits/onset";
 import { median, peakOf } from "../signal/level";
 import { plainEdits, seamsOf } from "../tighten/joints";
 import type { Edit, Hit, Piece } from "../song/song";
-
-/** How the strokes of a layer lie against those of the drum it doubles. */
-export interface LayerTiming {
-  /** Instants of the drum's strokes that the layer doubles, s. */
-  readonly times: readonly number[];
-  /** By how much later each begins in the layer than all of them do in the middle, s. */
-  readonly strays: readonly number[];
-}
 
 /** How far a stroke of a layer may stray, s, and what it must reach of the layer's peak to be one. */
 const furthest = 0.03;

@@ -1,6 +1,6 @@
 import { pairSpectra, type PairSpectra } from "./bands";
 import { averageStroke, lowEndCurve, type LowEndCurve } from "./evidence";
-import { cutSnippets } from "../gather/facts";
+import { cutSnippets } from "../hits/snippets";
 import { peakOf } from "../signal/level";
 
 /** What shows whether two mics of one drum agree. */

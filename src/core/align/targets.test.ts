@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { noFacts, type Facts } from "../gather/proposal";
+import { noFacts, type Facts } from "../facts/facts";
 import type { Piece, Song } from "../song/song";
 import { testMic, testSong } from "../testing/songs";
 import { alignTargets, behindOverheads, polarities } from "./targets";

@@ -1,4 +1,4 @@
-import type { Facts } from "../gather/proposal";
+import type { Facts } from "../facts/facts";
 import { median } from "../signal/level";
 import { farPieces, isDrum, mainMic, type Mic, type Piece, type Song } from "../song/song";
 

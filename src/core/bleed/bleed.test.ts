@@ -3,7 +3,7 @@ import { RealFft } from "../signal/fft";
 import { noise } from "../testing/signals";
 import { bleedGain, bleedSong } from "../testing/bleedSong";
 import { testMic } from "../testing/songs";
-import { bandBins, bandPowers, bleedBands, bleedEdges, lookFrames, lookWindow } from "./bands";
+import { bandBins, bandPowers, bleedBands, bleedEdges, lookFrames, lookWindow } from "../signal/bleedBands";
 import { measureBleed } from "./measureBleed";
 import { Separation } from "./separate";
 

@@ -1,7 +1,7 @@
 import { RealFft } from "../signal/fft";
 import { quantile } from "../signal/level";
 import { isDrum, isShell, type HeardDrums, type Hit, type Mic, type Piece } from "../song/song";
-import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "./bands";
+import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../signal/bleedBands";
 import { anchorOf, observes } from "./observers";
 
 /** Strokes of a drum that are looked at, spread over the song, and looks at each of them. */

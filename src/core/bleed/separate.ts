@@ -1,5 +1,5 @@
 import { isShell, type HeardDrums, type Mic, type Piece } from "../song/song";
-import { bleedBands, bleedEdges } from "./bands";
+import { bleedBands, bleedEdges } from "../signal/bleedBands";
 import { anchorOf, observes } from "./observers";
 
 /** Steps towards the energies of the drums. */

@@ -1,4 +1,4 @@
-import type { Facts } from "../gather/proposal";
+import type { Facts } from "../facts/facts";
 import type { ParamValue } from "../params";
 import { quantile } from "../signal/level";
 import { processorOf } from "../song/create";

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { askBelow } from "../gather/labelQuestions";
-import { noFacts, type Facts } from "../gather/proposal";
+import { noFacts, type Facts } from "../facts/facts";
 import { bleedSong } from "../testing/bleedSong";
 import type { Hit, Piece, Song } from "../song/song";
 import { cancelStretch } from "./cancelStretch";

@@ -1,18 +1,12 @@
+import type { CleaningChoice, Treatment, Verdict } from "../facts/treatment";
 import { askBelow } from "../gather/labelQuestions";
-import type { Facts } from "../gather/proposal";
+import type { Facts } from "../facts/facts";
 import { isShell, type Mic, type Song } from "../song/song";
 import { cancelStretch } from "./cancelStretch";
 import { gateBehindCancel } from "./gates";
 import { judgedMoments, momentSeconds } from "./judgedMoments";
 import { bleedTimes } from "./spectra";
-import { chainWith, judgeTreatment, othersHeard, type Treatment, type Verdict } from "./treatments";
-
-/** Best way that does good in a mic, the gentlest of those that cost too much left out; what it does. */
-export interface CleaningChoice {
-  readonly way: "gated" | "cancelled" | "none";
-  /** Of the way, or of cancelling where nothing is left to propose. */
-  readonly verdict: Verdict;
-}
+import { chainWith, judgeTreatment, othersHeard } from "./treatments";
 
 /** Strokes of a drum from which it is judged. */
 const fewest = 2;

@@ -4,7 +4,8 @@ import type { Song } from "../song/song";
 import { bleedAlongChain, type BleedStage } from "./bleedLift";
 import { cancelStretch, withCancelOf } from "./cancelStretch";
 import { bleedTimes } from "./spectra";
-import { chainWith, judgeTreatment, type Treatment, type Verdict } from "./treatments";
+import type { Treatment, Verdict } from "../facts/treatment";
+import { chainWith, judgeTreatment } from "./treatments";
 
 /** Length of the stretch by which ways to clean are judged, s. */
 export const judgedSeconds = 30;

@@ -2,8 +2,8 @@ import { describe, expect, test } from "@jest/globals";
 import { bleedSong } from "../testing/bleedSong";
 import { applyOperation } from "../song/operations";
 import { processorOf } from "../song/create";
-import { isDecided } from "../gather/decided";
-import { noFacts, type Facts } from "../gather/proposal";
+import { isDecided } from "../proposals/decided";
+import { noFacts, type Facts } from "../facts/facts";
 import { proposeClean } from "./proposeClean";
 import { setTreatment, treatmentsOf } from "./treatments";
 

@@ -1,9 +1,11 @@
-import type { Facts, Proposal } from "../gather/proposal";
+import type { Facts } from "../facts/facts";
+import type { Proposal } from "../song/proposal";
 import { firstOf, processorOf } from "../song/create";
 import type { Operation } from "../song/operations";
 import { isShell, type Mic, type Song } from "../song/song";
 import { gateBehindCancel, plainGate, type GateChoice } from "./gates";
-import { othersHeard, setTreatment, type Treatment } from "./treatments";
+import type { Treatment } from "../facts/treatment";
+import { othersHeard, setTreatment } from "./treatments";
 
 const ms = (s: number) => `${Math.round(1000 * s)} ms`;
 const level = (db: number) => `${db >= 0 ? "+" : "−"}${Math.abs(db).toFixed(1)} dBFS`;

@@ -1,5 +1,5 @@
-import { cutSnippets } from "../gather/facts";
-import { averageSpectrum, type LevelCurve } from "../shape/spectrum";
+import { cutSnippets } from "../hits/snippets";
+import { averageSpectrum, type LevelCurve } from "../measure/spectrum";
 import { isShell, type Hit, type Piece } from "../song/song";
 
 /** What a mic holds at its strokes and between them. */

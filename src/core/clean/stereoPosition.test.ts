@@ -3,9 +3,9 @@ import { newMic, newSong } from "../song/create";
 import { applyAll } from "../song/operations";
 import { hitAt } from "../testing/playing";
 import { noise } from "../testing/signals";
-import { isDecided } from "../gather/decided";
-import { noFacts } from "../gather/proposal";
-import { designPan } from "../processors/pan/pan";
+import { isDecided } from "../proposals/decided";
+import { noFacts } from "../facts/facts";
+import { designPan } from "../signal/pan";
 import { proposeClean } from "./proposeClean";
 import {
   cymbalPlaces,

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { noFacts } from "../gather/proposal";
+import { noFacts } from "../facts/facts";
 import { newMic } from "../song/create";
 import { noise } from "../testing/signals";
 import { chainWith, judgeTreatment, treatmentsOf } from "./treatments";

@@ -1,37 +1,14 @@
+import type { Treatment, Verdict } from "../facts/treatment";
 import { decayTime } from "./decay";
 import { processChain } from "../engine/processChain";
 import { median, quantile } from "../signal/level";
 import type { ParamValue } from "../params";
-import type { Facts } from "../gather/proposal";
+import type { Facts } from "../facts/facts";
 import { firstOf } from "../song/create";
 import { putProcessor } from "../song/putProcessor";
 import type { Operation } from "../song/operations";
 import { isShell, type Mic, type ProcessorState, type Song } from "../song/song";
 import { gateBehindCancel, plainGate } from "./gates";
-
-/** A way of holding bleed down between the strokes. */
-export interface Treatment {
-  readonly id: "cancel" | "gate" | "dynamicEq" | "both";
-  readonly cancel: boolean;
-  /** Parameters of the processors that are on; the others of Clean are off. */
-  readonly gate: Readonly<Record<string, ParamValue>> | null;
-  readonly dynamicEq: Readonly<Record<string, ParamValue>> | null;
-}
-
-/** What a treatment gains and costs, against the mic without any. */
-export interface Verdict {
-  /** Bleed at other drums' strokes, dB. */
-  readonly bleedDb: number;
-  /** Energy of the main strokes in their first 80 ms, in the middle, dB. */
-  readonly strokesDb: number;
-  /** Ghost notes that lose less than 3 dB, of all. */
-  readonly ghostsKept: number;
-  readonly ghosts: number;
-  /** Energy of the main strokes between 80 and 250 ms, in the middle, dB: their sustain. */
-  readonly sustainDb: number;
-  /** T60 of the average main stroke, s; null: it does not fall far enough to tell. */
-  readonly decay: number | null;
-}
 
 /** Openings where no tail was measured, s. */
 const usualHold = 0.15;

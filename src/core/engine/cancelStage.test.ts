@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { bleedBands } from "../bleed/bands";
+import { bleedBands } from "../signal/bleedBands";
 import { cancelStretch } from "../clean/cancelStretch";
 import { laneFrames } from "../lanes/laneMemory";
 import { cancelLatency } from "../processors/cancel/cancel";

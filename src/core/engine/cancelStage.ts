@@ -1,4 +1,4 @@
-import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../bleed/bands";
+import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../signal/bleedBands";
 import { Separation } from "../bleed/separate";
 import { laneFrames } from "../lanes/laneMemory";
 import type { Planar } from "../processor";

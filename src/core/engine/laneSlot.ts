@@ -1,6 +1,6 @@
 import { laneCount, laneFrames, LaneHold, type Rows } from "../lanes/laneMemory";
 import { putRow, type LaneContext, type LaneGroup, type LaneProcessor } from "../lanes/laneProcessor";
-import { ScalarLanes } from "../lanes/scalarLanes";
+import { ScalarLanes } from "./scalarLanes";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import { SlotHandle } from "./slotHandle";

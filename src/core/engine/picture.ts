@@ -1,5 +1,5 @@
 import { laneFrames, type StereoPlace } from "../lanes/laneMemory";
-import { designPan } from "../processors/pan/pan";
+import { designPan } from "../signal/pan";
 import type { Bus } from "../song/song";
 
 /** How left and right become left and right: [left from left, left from right, right from left, right from right]. */

@@ -1,14 +1,5 @@
+import type { Faults } from "../facts/faults";
 import { gainToDb, quantile } from "../signal/level";
-
-/** What is wrong with a recording, as far as the sound tells. */
-export interface Faults {
-  /** Places where the top of the wave is cut flat: how many, and where the first lie, s. */
-  readonly clips: { readonly count: number; readonly times: readonly number[] };
-  /** Level of the quietest moments, dBFS RMS; a mic in a room lies well below. */
-  readonly noiseDb: number;
-  /** Mean of all samples, full scale 1. */
-  readonly dc: number;
-}
 
 /** Frames of the same extreme value in a row that are a cut top; waves of instruments touch theirs once. */
 const flatFrames = 5;

@@ -1,5 +1,5 @@
 import { incoming, type BandEnergies } from "../hits/bandEnergies";
-import { averageSpectrum, strongest } from "../shape/spectrum";
+import { averageSpectrum, strongest } from "../measure/spectrum";
 import { powerToDb, quantile } from "../signal/level";
 
 /** Columns on either side within which an event is the loudest: 32 ms. */

@@ -1,4 +1,4 @@
-import { HitCursor } from "../processors/opening";
+import { HitCursor } from "../signal/hitCursor";
 import type { LaneMemory } from "./laneMemory";
 import { laneCount, laneFrames } from "./laneMemory";
 import type { LaneOwner } from "./laneProcessor";

@@ -1,4 +1,4 @@
-import { designPan } from "../processors/pan/pan";
+import { designPan } from "../signal/pan";
 import { laneCount, laneFrames, type LaneMemory, type Rows } from "./laneMemory";
 import type { LaneOwner } from "./laneProcessor";
 

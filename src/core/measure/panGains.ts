@@ -1,4 +1,4 @@
-import { designPan } from "../processors/pan/pan";
+import { designPan } from "../signal/pan";
 import { dbToGain } from "../signal/level";
 import { processorOf } from "../song/create";
 import type { Mic } from "../song/song";

@@ -9,7 +9,7 @@ import { noise, sine } from "../testing/signals";
 import { everyHalfSecond, strokes } from "../testing/strokes";
 import { fitThreshold } from "./fitThreshold";
 import { strokeEffect } from "./hitReductions";
-import { averageSpectrum, findRing, refinePeak, strongest } from "./spectrum";
+import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
 import { usualCompressor } from "./usual";
 
 const frames = 48000 * 9;

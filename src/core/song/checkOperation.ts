@@ -1,6 +1,6 @@
 import { byField, flag, list, object, record, text, type Check } from "../schema";
 import { limits } from "./limits";
-import type { Operation } from "./operations";
+import type { Operation } from "./operation";
 import * as schema from "./schema";
 
 const { id } = schema;

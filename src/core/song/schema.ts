@@ -1,4 +1,4 @@
-import { bleedBands } from "../bleed/bands";
+import { bleedBands } from "../signal/bleedBands";
 import { checkParam } from "../params";
 import { processorType } from "../processors";
 import {

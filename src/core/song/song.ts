@@ -1,5 +1,7 @@
 import type { ParamValue } from "../params";
 
+export { steps, type Step } from "../steps";
+
 export const pieces = [
   "kick", "snare", "tom1", "tom2", "tom3", "floor", "hat", "ride", "crash", "overhead", "room", "sample", "loop", "context",
 ] as const; // prettier-ignore
@@ -9,10 +11,6 @@ export const places = [
   "in", "out", "sub", "top", "bottom", "side", "left", "right", "pair", "close", "trigger",
 ] as const; // prettier-ignore
 export type Place = (typeof places)[number];
-
-/** The seven steps in the order of work. */
-export const steps = ["gather", "align", "tighten", "clean", "shape", "blend", "deliver"] as const;
-export type Step = (typeof steps)[number];
 
 /** Values that differ from the song's, by section id. */
 export type SectionValues = Readonly<Record<string, Readonly<Record<string, ParamValue>>>>;

@@ -1,5 +1,5 @@
 import { parentPort } from "node:worker_threads";
-import { doMicTask, type MicTask, type MicTasks } from "../../core/gather/micTasks";
+import { doMicTask, type MicTask, type MicTasks } from "../../core/analysis/micTasks";
 
 /** One task for a thread, and its answer. */
 export interface TaskMessage<K extends MicTask = MicTask> {

@@ -1,5 +1,5 @@
 import { afterAll, describe, expect, test } from "@jest/globals";
-import { runHere } from "../../core/gather/micTasks";
+import { runHere } from "../../core/analysis/micTasks";
 import { noise } from "../../core/testing/signals";
 import { everyHalfSecond, strokes } from "../../core/testing/strokes";
 import { analysisThreads } from "./threads";

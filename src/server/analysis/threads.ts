@@ -1,5 +1,5 @@
 import { availableParallelism } from "node:os";
-import { runHere, type MicTaskRunner, type MicTasks } from "../../core/gather/micTasks";
+import { runHere, type MicTaskRunner, type MicTasks } from "../../core/analysis/micTasks";
 import { askAll, bundledFile, Thread } from "../thread";
 import type { TaskMessage, TaskReply } from "./taskWorker";
 

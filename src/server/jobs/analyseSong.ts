@@ -1,9 +1,10 @@
-import { analyseKit, type KitAnalysis } from "../../core/gather/analyseKit";
+import type { KitAnalysis } from "../../core/analysis/analysed";
+import { analyseKit } from "../../core/analysis/analyseKit";
 import { cleaningAsk } from "../../core/clean/judgeKit";
 import { measureBleed } from "../../core/bleed/measureBleed";
-import { gatherFacts } from "../../core/gather/facts";
+import { gatherFacts } from "../../core/analysis/measureFacts";
 import { newSong } from "../../core/song/create";
-import { takeAnalysis } from "../../core/song/fromAnalysis";
+import { takeAnalysis } from "../../core/analysis/takeAnalysis";
 import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
 import { relabel } from "../../core/song/relabel";
 import type { Mic, Song } from "../../core/song/song";

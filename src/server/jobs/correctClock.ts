@@ -1,4 +1,4 @@
-import { clockLeft, noFacts } from "../../core/gather/proposal";
+import { clockLeft, noFacts } from "../../core/facts/facts";
 import { addCorrectedCopy } from "../audio/playable";
 import { inTransaction, pool } from "../db/pool";
 import { findAudio } from "../db/queries/audio";

@@ -2,10 +2,10 @@ import { createReadStream, mkdtempSync, rmSync, statSync, writeFileSync } from "
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
 import { cutsOf, reachOf } from "../../core/engine/cuts";
-import { isTaken } from "../../core/gather/decided";
-import { factsNow } from "../../core/gather/factsNow";
-import { noFacts, type Facts } from "../../core/gather/proposal";
-import { proposeStep } from "../../core/gather/propose";
+import { isTaken } from "../../core/proposals/decided";
+import { factsNow } from "../../core/facts/factsNow";
+import { noFacts, type Facts } from "../../core/facts/facts";
+import { proposeStep } from "../../core/proposals/propose";
 import { measureAudio, type Measurement } from "../../core/measure/measureAudio";
 import { steps, type Song } from "../../core/song/song";
 import { measureTightness } from "../../core/tighten/tightness";

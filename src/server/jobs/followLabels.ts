@@ -1,5 +1,5 @@
-import { measureAgain } from "../../core/gather/facts";
-import { relabelledSince } from "../../core/gather/factsNow";
+import { measureAgain } from "../../core/analysis/measureFacts";
+import { relabelledSince } from "../../core/facts/factsNow";
 import { isHeardOtherwise } from "../../core/song/relabel";
 import type { Mic } from "../../core/song/song";
 import { analysisThreads } from "../analysis/threads";

@@ -3,7 +3,7 @@ import { simulate } from "../../../demo/simulate";
 import { variedKit } from "../../../demo/varied";
 import { cutsOf } from "../../core/engine/cuts";
 import { guessLabels } from "../../core/gather/labels";
-import type { RecordedMic } from "../../core/gather/analyseKit";
+import type { RecordedMic } from "../../core/analysis/analysed";
 import { mixSteps, type Mix } from "./mixSteps";
 
 const rate = 48000;

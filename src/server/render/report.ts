@@ -1,5 +1,5 @@
 import type { Measurement } from "../../core/measure/measureAudio";
-import type { Proposal } from "../../core/gather/proposal";
+import type { Proposal } from "../../core/song/proposal";
 import type { Song } from "../../core/song/song";
 import type { Tightness } from "../../core/tighten/tightness";
 

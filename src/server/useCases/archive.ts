@@ -1,7 +1,7 @@
 import { Readable } from "node:stream";
 import type yauzl from "yauzl";
 import yazl from "yazl";
-import type { Facts } from "../../core/gather/proposal";
+import type { Facts } from "../../core/facts/facts";
 import { readSong } from "../../core/song/songFile";
 import type { Mic, Song } from "../../core/song/song";
 import { addCorrectedCopy } from "../audio/playable";

@@ -1,7 +1,8 @@
 import { judgedFrom, judgedSeconds, type WaysAnswer } from "../../core/clean/judgeWays";
-import { treatmentsOf, type Treatment } from "../../core/clean/treatments";
-import { factsNow } from "../../core/gather/factsNow";
-import { noFacts } from "../../core/gather/proposal";
+import type { Treatment } from "../../core/facts/treatment";
+import { treatmentsOf } from "../../core/clean/treatments";
+import { factsNow } from "../../core/facts/factsNow";
+import { noFacts } from "../../core/facts/facts";
 import { analysisThreads } from "../analysis/threads";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";

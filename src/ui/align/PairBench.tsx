@@ -5,7 +5,7 @@ import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import type { PairSetting } from "../../core/align/bands";
 import { curveReach } from "../../core/align/pairEvidence";
-import type { Proposal } from "../../core/gather/proposal";
+import type { Proposal } from "../../core/song/proposal";
 import { processorOf } from "../../core/song/create";
 import type { Mic } from "../../core/song/song";
 import { framesToCm, shortName, signed } from "../shared/format";

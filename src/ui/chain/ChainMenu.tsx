@@ -4,7 +4,7 @@ import { Dropdown } from "react-bootstrap";
 import { partsOf } from "../../core/song/chain";
 import { pasted } from "../../core/song/chainEdits";
 import type { Owner } from "../../core/song/graph";
-import { proposedChain } from "../../core/gather/proposedChain";
+import { proposedChain } from "../../core/proposals/proposedChain";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { copyProcessors, giveUpChain, loadKept, useChainClip } from "./chainClip";

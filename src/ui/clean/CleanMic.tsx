@@ -1,7 +1,7 @@
 "use client";
 import { useMemo, useState } from "react";
 import { othersHeard } from "../../core/clean/treatments";
-import type { Proposal } from "../../core/gather/proposal";
+import type { Proposal } from "../../core/song/proposal";
 import type { DynamicBand } from "../../core/processors/dynamicEq/dynamicEq";
 import { firstOf, processorOf } from "../../core/song/create";
 import type { Mic } from "../../core/song/song";
@@ -18,7 +18,7 @@ import { LevelPicture } from "./LevelPicture";
 import { shiftLevels, verdict } from "./levels";
 import { OpenTimes } from "./OpenTimes";
 import { PassPicture } from "./PassPicture";
-import type { CleaningChoice } from "../../core/clean/judgeKit";
+import type { CleaningChoice } from "../../core/facts/treatment";
 import { TonePicture } from "./TonePicture";
 import { Treatments } from "./Treatments";
 import { useCleaning } from "./useCleaning";

@@ -1,11 +1,11 @@
 "use client";
 import { useMemo } from "react";
-import { bleedEdges } from "../../core/bleed/bands";
+import { bleedEdges } from "../../core/signal/bleedBands";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { dynamicBands, type DynamicBand } from "../../core/processors/dynamicEq/dynamicEq";
 import { dynamicResponseDb, movedResponseDb } from "../../core/processors/dynamicEq/response";
-import { curveFrequencies } from "../../core/shape/spectrum";
+import { curveFrequencies } from "../../core/measure/spectrum";
 import { processorOf } from "../../core/song/create";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { useEvidence } from "../shared/evidenceClient";

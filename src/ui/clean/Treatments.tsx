@@ -1,6 +1,7 @@
 "use client";
 import { Button, Table } from "react-bootstrap";
-import { setTreatment, type Treatment } from "../../core/clean/treatments";
+import type { Treatment } from "../../core/facts/treatment";
+import { setTreatment } from "../../core/clean/treatments";
 import type { Mic } from "../../core/song/song";
 import type { JudgedCleaning } from "../../contract";
 import { shortName, signed } from "../shared/format";

@@ -8,7 +8,7 @@ import { processorType } from "../../core/processors";
 import type { NumberParam } from "../../core/params";
 import { askBelow } from "../../core/gather/labelQuestions";
 import { describeFaults } from "../../core/gather/faults";
-import { clockLeft, type Facts } from "../../core/gather/proposal";
+import { clockLeft, type Facts } from "../../core/facts/facts";
 import { pieces, places, type Mic, type Piece, type Place, type Song } from "../../core/song/song";
 import { clock, decibels, pieceNames, placeNames, shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { Button } from "react-bootstrap";
 import { ArrowRepeat } from "react-bootstrap-icons";
-import { isDecided } from "../../core/gather/decided";
+import { isDecided } from "../../core/proposals/decided";
 import type { Piece } from "../../core/song/song";
 import { framesToCm, pieceNames, shortName } from "../shared/format";
 import { atMostEvery, setStyle } from "../shared/draw";

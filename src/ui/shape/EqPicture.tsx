@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { bellCount, designEq } from "../../core/processors/eq/eq";
 import { responseDb } from "../../core/signal/biquad";
-import { curveFrequencies } from "../../core/shape/spectrum";
+import { curveFrequencies } from "../../core/measure/spectrum";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { shortName } from "../shared/format";
 import { useEvidence } from "../shared/evidenceClient";

@@ -1,8 +1,8 @@
 "use client";
 import { Button } from "react-bootstrap";
 import { CheckLg } from "react-bootstrap-icons";
-import { isDecided, isTaken } from "../../core/gather/decided";
-import type { Proposal } from "../../core/gather/proposal";
+import { isDecided, isTaken } from "../../core/proposals/decided";
+import type { Proposal } from "../../core/song/proposal";
 import { useSong } from "./songStore";
 
 /** Does what a proposal says. */

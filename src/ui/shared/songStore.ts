@@ -1,6 +1,6 @@
 import { create } from "zustand";
-import { factsNow } from "../../core/gather/factsNow";
-import { noFacts, type Facts } from "../../core/gather/proposal";
+import { factsNow } from "../../core/facts/factsNow";
+import { noFacts, type Facts } from "../../core/facts/facts";
 import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
 import { sameSources } from "../../core/song/structure";
 import type { Piece, Song, Step } from "../../core/song/song";

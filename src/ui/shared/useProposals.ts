@@ -1,8 +1,8 @@
 import { useMemo } from "react";
-import type { Proposal } from "../../core/gather/proposal";
+import type { Proposal } from "../../core/song/proposal";
 import { labelQuestions } from "../../core/gather/labelQuestions";
-import { isDecided } from "../../core/gather/decided";
-import { proposeStep } from "../../core/gather/propose";
+import { isDecided } from "../../core/proposals/decided";
+import { proposeStep } from "../../core/proposals/propose";
 import { steps, type Step } from "../../core/song/song";
 import { useSong } from "./songStore";
 

@@ -1,7 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { Button, Form } from "react-bootstrap";
-import { number } from "../../core/params";
+import { number, type NumberParam } from "../../core/params";
 import {
   drumPieces,
   grids,
@@ -12,23 +12,25 @@ import {
 } from "../../core/song/song";
 import { riskOfAlone, seamsOfDrum } from "../../core/tighten/alone";
 import { unsureBars } from "../../core/tighten/unsureBars";
+import { tightenParams } from "../../core/song/limits";
 import { useSong } from "../shared/songStore";
 import { pieceNames } from "../shared/format";
 import { ParamField } from "../shared/ParamField";
 import { SectionPicker } from "../shared/SectionPicker";
 import { useSection } from "../shared/sectionChoice";
 
-const strengthSpec = number("Strength", "%", 0, 100, 0, "Share of the way to the grid.");
-const windowSpec = number("Leave within", "s", 0, 0.05, 0.003, "Strokes nearer to the grid than this stay.");
-const largestSpec = number("Largest move", "s", 0.001, 0.1, 0.04, "No stroke is moved further.");
-const swingSpec = number(
-  "Swing",
-  "%",
-  50,
-  75,
-  50,
-  "Where every second line lies between its neighbours; 66.7: a triplet's.",
-);
+const { strength, swing, window: leave, largest: largestSpec } = tightenParams;
+/** Shares are shown in per cent. */
+const percent = (spec: NumberParam): NumberParam => ({
+  ...spec,
+  unit: "%",
+  min: 100 * spec.min,
+  max: 100 * spec.max,
+  default: 100 * spec.default,
+});
+const strengthSpec = percent(strength);
+const swingSpec = percent(swing);
+const windowSpec = leave;
 const drumSpec = number("Of the strength", "%", 0, 100, 100, "How much of the strength this drum takes.");
 
 interface Props {

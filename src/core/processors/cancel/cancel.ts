@@ -1,4 +1,4 @@
-import { lookFrames } from "../../bleed/bands";
+import { lookFrames } from "../../signal/bleedBands";
 import { number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { DelayLine } from "../../signal/delayLine";

@@ -3,7 +3,7 @@ import type { Planar, ProcessContext, Processor, StreamFormat } from "../../proc
 import { DelayLine } from "../../signal/delayLine";
 import { fastGain } from "../../signal/fastMath";
 import { dbToGain } from "../../signal/level";
-import { HitCursor } from "../opening";
+import { HitCursor } from "../../signal/hitCursor";
 
 /** Bands of the dynamic EQ: two for bleed, and six for whatever else. */
 export const dynamicBands = ["low", "high", "band3", "band4", "band5", "band6", "band7", "band8"] as const;

@@ -3,7 +3,7 @@ import type { Planar, ProcessContext, Processor, StreamFormat } from "../../proc
 import { Cascade, designButterworth, type Section } from "../../signal/biquad";
 import { DelayLine } from "../../signal/delayLine";
 import { dbToGain } from "../../signal/level";
-import { HitCursor } from "../opening";
+import { HitCursor } from "../../signal/hitCursor";
 
 export const gateParams = {
   opens: choice(

@@ -1,3 +1,4 @@
+import { designPan } from "../../signal/pan";
 import { number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { Glide } from "../glide";
@@ -5,13 +6,6 @@ import { Glide } from "../glide";
 export const panParams = {
   position: number("Pan", "%", -100, 100, 0, "Left (negative) to right; for a stereo mic its balance."),
 } as const satisfies ParamTable;
-
-/** Gains of left and right at a place: sine law for one channel, balance for two. Pure. */
-export function designPan(position: number, mono: boolean): [left: number, right: number] {
-  const p = position / 100;
-  const angle = ((p + 1) * Math.PI) / 4;
-  return mono ? [Math.cos(angle), Math.sin(angle)] : [Math.min(1, 1 - p), Math.min(1, 1 + p)];
-}
 
 /**
  * Pan: one channel to two at constant power (-3.01 dB each in the middle, sine law, common practice);

@@ -1,4 +1,4 @@
-import { noFacts, type Facts } from "../../../core/gather/proposal";
+import { noFacts, type Facts } from "../../../core/facts/facts";
 import type { SongEntry } from "../../../contract";
 import type { Operation } from "../../../core/song/operations";
 import type { Song } from "../../../core/song/song";

@@ -3,7 +3,7 @@ import { applyOperation } from "../song/operations";
 import type { Song } from "../song/song";
 import { testMic, testSong } from "../testing/songs";
 import { isDecided, isTaken } from "./decided";
-import { noFacts, type Facts } from "./proposal";
+import { noFacts, type Facts } from "../facts/facts";
 import { proposeStep } from "./propose";
 
 const base = testSong().song;

@@ -4,7 +4,7 @@ import { usualPan } from "../song/create";
 import { ownerOf } from "../song/graph";
 import type { Operation } from "../song/operations";
 import type { ProcessorState, Song } from "../song/song";
-import type { Proposal } from "./proposal";
+import type { Proposal } from "../song/proposal";
 
 const leavesOf = (o: Operation): Operation[] => (o.op === "several" ? o.operations.flatMap(leavesOf) : [o]);
 

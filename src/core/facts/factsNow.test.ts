@@ -4,10 +4,10 @@ import { labelsOf, relabel } from "../song/relabel";
 import { noise } from "../testing/signals";
 import { testMic } from "../testing/songs";
 import { newSong } from "../song/create";
-import { measureAgain } from "./facts";
+import { measureAgain } from "../analysis/measureFacts";
 import { factsNow, relabelledSince } from "./factsNow";
-import { labelQuestions } from "./labelQuestions";
-import { noFacts, type Facts } from "./proposal";
+import { labelQuestions } from "../gather/labelQuestions";
+import { noFacts, type Facts } from "./facts";
 
 const rate = 48000;
 const mics = [

@@ -1,6 +1,6 @@
 import { renamed } from "../song/relabel";
 import type { Piece, Song } from "../song/song";
-import type { Facts } from "./proposal";
+import type { Facts } from "./facts";
 
 /** Drums that have strokes of their own mic or of the overheads, as the facts call them. */
 const known = (facts: Facts): ReadonlySet<Piece> => new Set(Object.values(facts.events).map((e) => e.piece));

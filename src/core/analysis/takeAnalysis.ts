@@ -1,10 +1,10 @@
-import type { KitAnalysis } from "../gather/analyseKit";
+import type { KitAnalysis } from "./analysed";
 import { decideAll } from "../hits/corrections";
 import { planEdits } from "../tighten/planEdits";
-import { applyAll, type Operation } from "./operations";
-import { followLabel } from "./relabel";
-import { routeByLabel } from "./routes";
-import type { Song } from "./song";
+import { applyAll, type Operation } from "../song/operations";
+import { followLabel } from "../song/relabel";
+import { routeByLabel } from "../song/routes";
+import type { Song } from "../song/song";
 
 /** What an analysis tells the song: silent and unplayed mics, main mics, delays, strokes, tempo, bleed. One operation. */
 export function takeAnalysis(song: Song, analysis: KitAnalysis, bleed: Song["bleed"] = {}): Operation {

@@ -1,9 +1,11 @@
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
 import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
-import { judgeKit, type CleaningAsk, type CleaningChoice } from "../clean/judgeKit";
+import type { CleaningChoice } from "../facts/treatment";
+import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
-import { findFaults, type Faults } from "./faults";
-import { micFacts, type MicFacts, type MicFactsAsk } from "./facts";
+import type { Faults } from "../facts/faults";
+import { findFaults } from "../gather/faults";
+import { micFacts, type MicFacts, type MicFactsAsk } from "./micFacts";
 
 /** What the analysis asks about one mic at a time, so that mics can be spread over threads. */
 export interface MicTasks {

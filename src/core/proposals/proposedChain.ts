@@ -3,7 +3,7 @@ import type { Owner } from "../song/graph";
 import { applyAll, type Operation } from "../song/operations";
 import { ownerOf } from "../song/graph";
 import { steps, type Song } from "../song/song";
-import type { Facts } from "./proposal";
+import type { Facts } from "../facts/facts";
 import { proposeStep } from "./propose";
 
 /**

@@ -1,7 +1,7 @@
 import { estimateDelay, type DelayEstimate, type DelayRange } from "../align/delays";
 import { measureDrift } from "../align/drift";
 import { farPieces, isDrum, mainMic, type Hit, type Piece, type Place } from "../song/song";
-import type { Arrival } from "./analyseKit";
+import type { Arrival } from "./analysed";
 
 /** A mic as the timing is measured. */
 export interface TimedMic {

@@ -1,63 +1,16 @@
+import type { AnalysedMic, KitAnalysis, RecordedMic } from "./analysed";
 import { placed } from "../engine/timeline";
 import type { BandEnergies } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
-import { thinned, type HeardMic, type PieceEvents } from "../hits/events";
+import { thinned, type HeardMic } from "../hits/events";
 import { measureTempo } from "../grid/measureTempo";
 import { gainToDb, peakOf } from "../signal/level";
-import { isDrum, mainMic, type Hit, type Piece, type Place, type Tempo } from "../song/song";
-import { guessLabels, type Label } from "./labels";
+import { isDrum, mainMic, type Piece } from "../song/song";
+import { guessLabels, type Label } from "../gather/labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
-import { isOneMicTwice, monoOf } from "./channels";
-import { labelsFromSound } from "./soundLabels";
+import { isOneMicTwice, monoOf } from "../gather/channels";
+import { labelsFromSound } from "../gather/soundLabels";
 import { measureArrivals, measureSecond } from "./timing";
-
-/** A mic as it came: name, label, audio. */
-export interface RecordedMic {
-  file: string;
-  label: Label;
-  channels: Float32Array[];
-  /** Frame of the song at which the channels begin; 0 when it is not told. */
-  start?: number;
-}
-
-export interface AnalysedMic {
-  file: string;
-  channels: number;
-  piece: Piece;
-  place: Place;
-  sure: number;
-  silent: boolean;
-  unplayed: boolean;
-  peakDbfs: number;
-  reference: string | null;
-  polarity: 1 | -1;
-  delaySamples: number;
-  confidence: number;
-  /** Strokes over which delay and polarity were measured. */
-  strokes: number;
-  /** Millionths by which its recorder's clock runs off; 0: not at all. */
-  driftPpm: number;
-}
-
-export interface Arrival {
-  piece: Piece;
-  mic: string;
-  channel: number;
-  delaySamples: number;
-  polarity: 1 | -1;
-  confidence: number;
-}
-
-export interface KitAnalysis {
-  sampleRate: number;
-  durationSeconds: number;
-  mics: AnalysedMic[];
-  arrivals: Arrival[];
-  tempo: Tempo | null;
-  hits: readonly Hit[];
-  /** What happens in the main mic of each drum, strokes and bleed, as far as it may be a stroke. */
-  events: PieceEvents[];
-}
 
 /** Peak under which a file counts as silent, dBFS. */
 const silentBelow = -60;

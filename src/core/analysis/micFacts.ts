@@ -1,21 +1,19 @@
 import { measureLoudness } from "../measure/loudness";
 import { fitThreshold } from "../shape/fitThreshold";
 import { usualCompressor } from "../shape/usual";
-import { averageSpectrum, findRing, refinePeak, strongest } from "../shape/spectrum";
+import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
 import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
-import { pansByOverheads } from "../clean/stereoPosition";
 import { measureTails } from "../clean/tails";
 import { bandEnergies } from "../hits/bandEnergies";
-import { labelsOf } from "../song/relabel";
-import { isDrum, isShell, type Hit, type Mic, type Piece, type Song } from "../song/song";
-import type { AnalysedMic, Arrival, KitAnalysis } from "./analyseKit";
-import { findFaults, type Faults } from "./faults";
-import { runHere, type MicTaskRunner } from "./micTasks";
-import { factsNow } from "./factsNow";
-import { clockLeft, noFacts, type Facts } from "./proposal";
+import { cutSnippets } from "../hits/snippets";
+import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
+import type { AnalysedMic, Arrival } from "./analysed";
+import type { Faults } from "../facts/faults";
+import { findFaults } from "../gather/faults";
+import type { Facts } from "../facts/facts";
 
 /** Where a drum's fundamental is looked for, Hz. */
 const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
@@ -26,20 +24,6 @@ const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
   tom3: [55, 200],
   floor: [45, 160],
 };
-
-/** Cuts [from, to) seconds around strokes out of a signal. */
-export function cutSnippets(
-  x: Float32Array,
-  times: readonly number[],
-  from: number,
-  to: number,
-  sampleRate: number,
-): Float32Array[] {
-  return times
-    .map((t) => [Math.round((t + from) * sampleRate), Math.round((t + to) * sampleRate)] as const)
-    .filter(([a, b]) => a >= 0 && b <= x.length)
-    .map(([a, b]) => x.subarray(a, b));
-}
 
 /** Peaks of strokes and bleed in one mic, dBFS. Bleed: strokes of other drums with no stroke of its own within 60 ms. */
 export function levelsIn(
@@ -75,9 +59,6 @@ export interface MicFactsAsk {
 
 /** Facts of one mic; what does not apply is left out. */
 export type MicFacts = { [K in keyof Facts]?: Facts[K][string] };
-
-/** Kinds of facts that one mic and its main mic tell. */
-const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "squeeze"] as const; // prettier-ignore
 
 /** Strokes and confidence from which a delay is trusted. */
 const fewestStrokes = 4;
@@ -155,76 +136,4 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
   const strokes = cutSnippets(x, mains.slice(0, 40), -0.005, 0.15, sampleRate);
   facts.squeeze = fitThreshold(strokes, values, wishedDb, sampleRate);
   return facts;
-}
-
-/**
- * Measures what the proposals need beyond the analysis.
- * Shape   mics of the song in the order of `audio`; audio per mic and channel from the song's first frame on.
- */
-export async function gatherFacts(
-  mics: readonly Mic[],
-  audio: readonly (readonly Float32Array[])[],
-  analysis: KitAnalysis,
-  run: MicTaskRunner = runHere,
-  done: (count: number) => void = () => {},
-): Promise<Facts> {
-  const { sampleRate, hits } = analysis;
-  const asks = mics.map((mic, i): MicFactsAsk => {
-    const found = analysis.mics.find((m) => m.file === mic.file)!;
-    const reference = mics.findIndex((m) => m.file === found.reference);
-    const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
-    const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
-    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate };
-  });
-  const answers = await run("facts", asks, done);
-  const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
-    Object.keys(noFacts).map((kind) => [kind, {}]),
-  );
-  facts["labels"] = labelsOf(mics);
-  facts["pans"] = pansByOverheads(mics, audio, hits, sampleRate);
-  for (const found of analysis.events) facts["events"]![found.piece] = found;
-  mics.forEach((mic, i) => {
-    for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;
-  });
-  return facts as unknown as Facts;
-}
-
-/** Facts of single mics by their labels now: what was measured of them before gives way; what all mics tell stays. */
-export async function measureAgain(
-  song: Song,
-  ids: readonly string[],
-  audioOf: (mic: Mic) => Promise<readonly Float32Array[]>,
-  facts: Facts,
-  run: MicTaskRunner = runHere,
-): Promise<Facts> {
-  const asks: MicFactsAsk[] = [];
-  for (const mic of song.mics.filter((m) => ids.includes(m.id))) {
-    const pair = facts.pairs[mic.id];
-    const reference = song.mics.find((m) => m.id === mic.reference);
-    asks.push({
-      mic,
-      channels: await audioOf(mic),
-      main: reference ? { audio: (await audioOf(reference))[0]!, piece: reference.piece } : null,
-      found: {
-        polarity: pair?.polarity ?? 1,
-        delaySamples: pair?.delaySamples ?? mic.lateBy,
-        confidence: pair?.confidence ?? 0,
-        strokes: pair?.strokes ?? 0,
-        driftPpm: clockLeft(facts, mic),
-      },
-      arrivals: (facts.arrivals[mic.id] ?? []).map((a) => ({ ...a, mic: mic.file })),
-      hits: song.hits,
-      sampleRate: song.sampleRate,
-    });
-  }
-  const answers = await run("facts", asks);
-  const now = { ...factsNow(song, facts), labels: labelsOf(song.mics) } as unknown as Record<string, Record<string, unknown>>; // prettier-ignore
-  for (const kind of ofOneMic) {
-    now[kind] = Object.fromEntries(Object.entries(now[kind]!).filter(([id]) => !ids.includes(id)));
-    asks.forEach(({ mic }, i) => {
-      const value = answers[i]![kind];
-      if (value !== undefined) now[kind]![mic.id] = value;
-    });
-  }
-  return now as unknown as Facts;
 }

@@ -10,8 +10,9 @@ import { isShell, type Piece } from "../song/song";
 import { nearestLine } from "../grid/lines";
 import { newTighten } from "../song/create";
 import { planEdits } from "../tighten/planEdits";
-import { analyseKit, type KitAnalysis } from "./analyseKit";
-import { guessLabels } from "./labels";
+import type { KitAnalysis } from "./analysed";
+import { analyseKit } from "./analyseKit";
+import { guessLabels } from "../gather/labels";
 
 type Simulated = ReturnType<typeof makeDemo>;
 function analyse({ mics }: Simulated, rate: number): Promise<KitAnalysis> {

@@ -1,4 +1,4 @@
-import { powerOfTwo } from "../signal/fft";
+import { powerOfTwo } from "./fft";
 
 /** Bands in which bleed is told apart. */
 export const bleedBands = 20;

@@ -1,22 +1,10 @@
-import type { LayerTiming } from "../align/layer";
-import type { CleaningChoice } from "../clean/judgeKit";
-import type { Tails } from "../clean/tails";
+import type { LayerTiming } from "./layerTiming";
+import type { CleaningChoice } from "./treatment";
+import type { Tails } from "./tails";
 import type { PieceEvents } from "../hits/events";
-import type { Operation } from "../song/operations";
 import type { MicLabels } from "../song/relabel";
 import type { Faults } from "./faults";
-import type { Piece, Step } from "../song/song";
-
-/** One thing a step suggests: a sentence, a figure, and what taking it does. */
-export interface Proposal {
-  readonly id: string;
-  readonly step: Step;
-  /** Mic or bus it is about. */
-  readonly owner: string;
-  readonly sentence: string;
-  readonly figure: string;
-  readonly operation: Operation;
-}
+import type { Piece } from "../song/song";
 
 /** What the proposals of a song know beyond it, as the analysis stores it. */
 export interface Facts {

@@ -1,7 +1,7 @@
 import type { AnyValues } from "../params";
 import type { ProcessContext, Processor, ProcessorType } from "../processor";
-import { laneCount, laneFrames, type LaneMemory } from "./laneMemory";
-import type { LaneContext, LaneGroup, LaneOwner, LaneProcessor } from "./laneProcessor";
+import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
+import type { LaneContext, LaneGroup, LaneOwner, LaneProcessor } from "../lanes/laneProcessor";
 
 type Place = ReturnType<LaneMemory["floats"]>;
 

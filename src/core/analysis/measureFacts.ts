@@ -1,0 +1,83 @@
+import { pansByOverheads } from "../clean/stereoPosition";
+import { labelsOf } from "../song/relabel";
+import type { Mic, Song } from "../song/song";
+import type { KitAnalysis } from "./analysed";
+import type { MicFactsAsk } from "./micFacts";
+import { runHere, type MicTaskRunner } from "./micTasks";
+import { factsNow } from "../facts/factsNow";
+import { clockLeft, noFacts, type Facts } from "../facts/facts";
+
+/** Kinds of facts that one mic and its main mic tell. */
+const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "squeeze"] as const; // prettier-ignore
+
+/**
+ * Measures what the proposals need beyond the analysis.
+ * Shape   mics of the song in the order of `audio`; audio per mic and channel from the song's first frame on.
+ */
+export async function gatherFacts(
+  mics: readonly Mic[],
+  audio: readonly (readonly Float32Array[])[],
+  analysis: KitAnalysis,
+  run: MicTaskRunner = runHere,
+  done: (count: number) => void = () => {},
+): Promise<Facts> {
+  const { sampleRate, hits } = analysis;
+  const asks = mics.map((mic, i): MicFactsAsk => {
+    const found = analysis.mics.find((m) => m.file === mic.file)!;
+    const reference = mics.findIndex((m) => m.file === found.reference);
+    const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
+    const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
+    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate };
+  });
+  const answers = await run("facts", asks, done);
+  const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
+    Object.keys(noFacts).map((kind) => [kind, {}]),
+  );
+  facts["labels"] = labelsOf(mics);
+  facts["pans"] = pansByOverheads(mics, audio, hits, sampleRate);
+  for (const found of analysis.events) facts["events"]![found.piece] = found;
+  mics.forEach((mic, i) => {
+    for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;
+  });
+  return facts as unknown as Facts;
+}
+
+/** Facts of single mics by their labels now: what was measured of them before gives way; what all mics tell stays. */
+export async function measureAgain(
+  song: Song,
+  ids: readonly string[],
+  audioOf: (mic: Mic) => Promise<readonly Float32Array[]>,
+  facts: Facts,
+  run: MicTaskRunner = runHere,
+): Promise<Facts> {
+  const asks: MicFactsAsk[] = [];
+  for (const mic of song.mics.filter((m) => ids.includes(m.id))) {
+    const pair = facts.pairs[mic.id];
+    const reference = song.mics.find((m) => m.id === mic.reference);
+    asks.push({
+      mic,
+      channels: await audioOf(mic),
+      main: reference ? { audio: (await audioOf(reference))[0]!, piece: reference.piece } : null,
+      found: {
+        polarity: pair?.polarity ?? 1,
+        delaySamples: pair?.delaySamples ?? mic.lateBy,
+        confidence: pair?.confidence ?? 0,
+        strokes: pair?.strokes ?? 0,
+        driftPpm: clockLeft(facts, mic),
+      },
+      arrivals: (facts.arrivals[mic.id] ?? []).map((a) => ({ ...a, mic: mic.file })),
+      hits: song.hits,
+      sampleRate: song.sampleRate,
+    });
+  }
+  const answers = await run("facts", asks);
+  const now = { ...factsNow(song, facts), labels: labelsOf(song.mics) } as unknown as Record<string, Record<string, unknown>>; // prettier-ignore
+  for (const kind of ofOneMic) {
+    now[kind] = Object.fromEntries(Object.entries(now[kind]!).filter(([id]) => !ids.includes(id)));
+    asks.forEach(({ mic }, i) => {
+      const value = answers[i]![kind];
+      if (value !== undefined) now[kind]![mic.id] = value;
+    });
+  }
+  return now as unknown as Facts;
+}
