@@ -2,6 +2,8 @@ import { Readable } from "node:stream";
 import type yauzl from "yauzl";
 import yazl from "yazl";
 import type { Facts } from "../../core/facts/facts";
+import { readFacts } from "../../core/facts/readFacts";
+import { newestFormat } from "../../core/song/formats";
 import { readSong } from "../../core/song/songFile";
 import type { Mic, Song } from "../../core/song/song";
 import { addCorrectedCopy } from "../audio/playable";
@@ -67,13 +69,16 @@ export async function unpackSong(path: string): Promise<string> {
   try {
     const entries = await entriesOf(zip);
     let song: Song;
+    let facts: Facts | null;
     try {
-      song = readSong(await jsonOf(zip, entries.get(songEntry), songEntry));
+      const document = await jsonOf(zip, entries.get(songEntry), songEntry);
+      song = readSong(document);
+      const newest = (document as Song).formatVersion === newestFormat;
+      facts = readFacts(await jsonOf(zip, entries.get(factsEntry), factsEntry), newest);
     } catch (error) {
       if (error instanceof AppError) throw error;
       throw new AppError("invalid", `The archive's song cannot be read: ${(error as Error).message}.`);
     }
-    const facts = (await jsonOf(zip, entries.get(factsEntry), factsEntry)) as Facts | null;
     const id = await createSong(song.title);
     try {
       await fillSong(id, song, facts, zip, entries);
