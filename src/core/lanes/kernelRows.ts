@@ -13,9 +13,9 @@ export class KernelRows {
     this.params = memory.rows(rows.params);
     this.state = memory.rows(rows.state);
   }
-  /** Writes parameters into the lanes of an owner, from row 0 on. */
-  set(owner: number, values: readonly number[]): void {
-    values.forEach((value, row) => putRow(this.params.values, row, this.owners[owner]!, value));
+  /** Writes parameters into the lanes of an owner, by row (`rows.ts` of the processor). */
+  set(owner: number, values: Readonly<Record<number, number>>): void {
+    for (const row in values) putRow(this.params.values, Number(row), this.owners[owner]!, values[row]!);
   }
   /** Zeroes the state of an owner. */
   clear(owner: number): void {

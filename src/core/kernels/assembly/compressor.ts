@@ -1,10 +1,7 @@
 import { flushed, floats, high, join, low, mask, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
 import { constant, whole } from "./math";
+import { BEND, KNEE, SLOPE, CURVE, UP, DOWN, MAKEUP, WET, RMS, AVERAGE, PAIRED, BEND_LEVEL, REDUCTION, POWER, DEEPEST } from "../../processors/compressor/rows";
 
-// Rows of the parameters; src/core/processors/compressor/lanes.ts writes them.
-const BEND = 0, KNEE = 1, SLOPE = 2, CURVE = 3, UP = 4, DOWN = 5, MAKEUP = 6, WET = 7, RMS = 8, AVERAGE = 9, PAIRED = 10, BEND_LEVEL = 11;
-// Rows of the state.
-const REDUCTION = 0, POWER = 1, DEEPEST = 2;
 
 const own: usize = memory.data<f32>([1e-30, 6.020599913279624, 0.16609640474436813, 12582912]);
 const least: usize = memory.data<f64>([1e-4]);

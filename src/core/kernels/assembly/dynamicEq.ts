@@ -1,10 +1,7 @@
 import { flushed } from "./lanes";
 import { exp2Double } from "./math";
+import { IS_LOW, IS_HIGH, IS_BELL, G, K, D1, D2, D3, REST, RANGE, THRESHOLD, ATTACK, RELEASE, HOLD, BY_LEVEL, PAIRED, IS_WHOLE, HEARD1, HEARD2, Z1, Z2, HELD, SHARE, GAIN, DESIGNED, A1, A2, A3, M0, M1, M2 } from "../../processors/dynamicEq/rows";
 
-// Rows of a band's parameters; src/core/processors/dynamicEq/lanes.ts writes them.
-const IS_LOW = 0, IS_HIGH = 1, IS_BELL = 2, G = 3, K = 4, D1 = 5, D2 = 6, D3 = 7, REST = 8, RANGE = 9, THRESHOLD = 10, ATTACK = 11, RELEASE = 12, HOLD = 13, BY_LEVEL = 14, PAIRED = 15, IS_WHOLE = 16;
-// Rows of its state.
-const HEARD1 = 0, HEARD2 = 1, Z1 = 2, Z2 = 3, HELD = 4, SHARE = 5, GAIN = 6, DESIGNED = 7, A1 = 8, A2 = 9, A3 = 10, M0 = 11, M1 = 12, M2 = 13;
 
 @inline function row(p: usize, n: i32): v128 { return v128.load(p + (n << 5)); }
 @inline function put(p: usize, n: i32, v: v128): void { v128.store(p + (n << 5), v); }

@@ -1,9 +1,6 @@
 import { floats, high, join, low, mask, maskHigh, maskLow, partner, putHigh, putLow } from "./lanes";
+import { UP, DOWN, BY_LEVEL, PAIRED, HOLD, WAIT, ATTACK, RELEASE, FLOOR, OPEN, HELD, GAIN } from "../../processors/gate/rows";
 
-// Rows of the parameters; src/core/processors/gate/lanes.ts writes them.
-const UP = 0, DOWN = 1, BY_LEVEL = 2, PAIRED = 3, HOLD = 4, WAIT = 5, ATTACK = 6, RELEASE = 7, FLOOR = 8;
-// Rows of the state.
-const OPEN = 0, HELD = 1, GAIN = 2;
 /** Decisions that wait for the look-ahead, in frames; a power of two. */
 const waiting = 2048;
 

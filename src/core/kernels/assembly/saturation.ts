@@ -1,7 +1,6 @@
 import { floats, mask } from "./lanes";
+import { DRIVE, BIAS, CENTRE, WET, STRAIGHT, HARD, ROUNDED } from "../../processors/saturation/rows";
 
-// Rows of the parameters; src/core/processors/saturation/lanes.ts writes them.
-const DRIVE = 0, BIAS = 1, CENTRE = 2, WET = 3, STRAIGHT = 4, HARD = 5, ROUNDED = 6;
 // Pairs of taps of the half-band filters: see signal/oversampler.ts.
 const upPairs = 24, downPairs = 64, widePairs = 6;
 /** Longest block, frames. */

@@ -1,11 +1,10 @@
+import * as layout from "./rows";
 import type { AnyValues } from "../../params";
 import { designCompressor, type CompressorValues } from "./compressor";
 import { dbToGain } from "../../signal/level";
 import { Detector } from "../../lanes/detector";
 import { KernelRows } from "../../lanes/kernelRows";
 import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
-
-const deepestRow = 2;
 
 /** Compressor over four lanes. */
 export class CompressorLanes implements LaneProcessor {
@@ -16,15 +15,27 @@ export class CompressorLanes implements LaneProcessor {
 
   constructor(private readonly format: LaneFormat) {
     const { memory, owners } = format;
-    this.rows = new KernelRows(memory, owners, { params: 12, state: 3 });
+    this.rows = new KernelRows(memory, owners, { params: layout.PARAMS, state: layout.STATES });
     this.detector = new Detector(format, 1);
     this.rms = owners.map(() => false);
   }
   set(owner: number, values: AnyValues): void {
     const { sampleRate, paired } = this.format;
     const d = designCompressor(values as unknown as CompressorValues, sampleRate);
-    const rows = [d.bend, d.knee, d.slope, d.curve, d.up, d.down, d.makeup, d.wet, Number(d.rms), d.average, Number(paired[owner]), dbToGain(d.bend)]; // prettier-ignore
-    this.rows.set(owner, rows);
+    this.rows.set(owner, {
+      [layout.BEND]: d.bend,
+      [layout.KNEE]: d.knee,
+      [layout.SLOPE]: d.slope,
+      [layout.CURVE]: d.curve,
+      [layout.UP]: d.up,
+      [layout.DOWN]: d.down,
+      [layout.MAKEUP]: d.makeup,
+      [layout.WET]: d.wet,
+      [layout.RMS]: Number(d.rms),
+      [layout.AVERAGE]: d.average,
+      [layout.PAIRED]: Number(paired[owner]),
+      [layout.BEND_LEVEL]: dbToGain(d.bend),
+    });
     this.rms[owner] = d.rms;
     this.detector.set(owner, d.sections);
   }
@@ -42,6 +53,6 @@ export class CompressorLanes implements LaneProcessor {
     this.format.memory.kernels.compressor(params.pointer, state.pointer, rms, heard, x, frames);
   }
   reductionDb(owner: number): number {
-    return this.rows.read(owner, deepestRow);
+    return this.rows.read(owner, layout.DEEPEST);
   }
 }

@@ -1,3 +1,4 @@
+import * as layout from "./rows";
 import type { AnyValues } from "../../params";
 import { designBand, dynamicBands, dynamicEqLatency, type BandShape } from "./dynamicEq";
 import { Detector } from "../../lanes/detector";
@@ -6,16 +7,13 @@ import { KernelRows } from "../../lanes/kernelRows";
 import { laneCount } from "../../lanes/laneMemory";
 import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
-const gainRow = 6;
-const designedRow = 7;
-
 /** One band over four lanes. */
 class BandLanes {
   readonly rows: KernelRows;
   readonly shapes: BandShape[];
   constructor(private readonly format: LaneFormat) {
     const { memory, owners } = format;
-    this.rows = new KernelRows(memory, owners, { params: 17, state: 14 });
+    this.rows = new KernelRows(memory, owners, { params: layout.PARAMS, state: layout.STATES });
     this.shapes = owners.map(() => "off");
   }
   set(owner: number, values: AnyValues, name: string, byLevel: boolean): void {
@@ -24,13 +22,30 @@ class BandLanes {
     const { shape } = d;
     this.shapes[owner] = shape;
     const is = (wanted: BandShape) => Number(shape === wanted);
-    const rows = [is("low shelf"), is("high shelf"), is("bell"), d.g, d.k, d.d1, d.d2, d.d3, d.restDb, d.rangeDb, d.threshold, d.attack, d.release, d.holdFrames, Number(byLevel), Number(paired[owner]), Number(d.whole)]; // prettier-ignore
-    this.rows.set(owner, rows);
-    this.rows.put(owner, designedRow, NaN);
+    this.rows.set(owner, {
+      [layout.IS_LOW]: is("low shelf"),
+      [layout.IS_HIGH]: is("high shelf"),
+      [layout.IS_BELL]: is("bell"),
+      [layout.G]: d.g,
+      [layout.K]: d.k,
+      [layout.D1]: d.d1,
+      [layout.D2]: d.d2,
+      [layout.D3]: d.d3,
+      [layout.REST]: d.restDb,
+      [layout.RANGE]: d.rangeDb,
+      [layout.THRESHOLD]: d.threshold,
+      [layout.ATTACK]: d.attack,
+      [layout.RELEASE]: d.release,
+      [layout.HOLD]: d.holdFrames,
+      [layout.BY_LEVEL]: Number(byLevel),
+      [layout.PAIRED]: Number(paired[owner]),
+      [layout.IS_WHOLE]: Number(d.whole),
+    });
+    this.rows.put(owner, layout.DESIGNED, NaN);
   }
   reset(owner: number): void {
     this.rows.clear(owner);
-    this.rows.put(owner, designedRow, NaN);
+    this.rows.put(owner, layout.DESIGNED, NaN);
   }
 }
 
@@ -69,14 +84,14 @@ export class DynamicEqLanes implements LaneProcessor {
   bandGains(owner: number, out: Float64Array): void {
     for (let b = 0; b < this.bands.length; b++) {
       const { shapes, rows } = this.bands[b]!;
-      out[b] = shapes[owner] === "off" ? NaN : rows.read(owner, gainRow);
+      out[b] = shapes[owner] === "off" ? NaN : rows.read(owner, layout.GAIN);
     }
   }
   reductionDb(owner: number): number {
     let deepest = Infinity;
     for (let b = 0; b < this.bands.length; b++) {
       const { shapes, rows } = this.bands[b]!;
-      if (shapes[owner] !== "off") deepest = Math.min(deepest, rows.read(owner, gainRow));
+      if (shapes[owner] !== "off") deepest = Math.min(deepest, rows.read(owner, layout.GAIN));
     }
     return deepest === Infinity ? 0 : -deepest;
   }

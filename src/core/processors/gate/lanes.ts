@@ -1,3 +1,4 @@
+import * as layout from "./rows";
 import type { AnyValues } from "../../params";
 import { designGate, gateLatency, hearFrames, type GateValues } from "./gate";
 import { Detector } from "../../lanes/detector";
@@ -8,7 +9,6 @@ import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from ".
 
 /** Decisions kept for the look-ahead; as in the kernel. */
 const waiting = 2048;
-const gainRow = 2;
 
 /** Gate over four lanes. */
 export class GateLanes implements LaneProcessor {
@@ -30,7 +30,7 @@ export class GateLanes implements LaneProcessor {
   constructor(private readonly format: LaneFormat) {
     const { memory, owners, sampleRate } = format;
     this.latency = gateLatency(sampleRate);
-    this.rows = new KernelRows(memory, owners, { params: 9, state: 3 });
+    this.rows = new KernelRows(memory, owners, { params: layout.PARAMS, state: layout.STATES });
     this.wait = memory.words(laneCount * waiting);
     this.detector = new Detector(format, 2);
     this.masks = new HitMasks(memory, owners);
@@ -45,8 +45,17 @@ export class GateLanes implements LaneProcessor {
   set(owner: number, values: AnyValues): void {
     const { sampleRate, paired } = this.format;
     const d = designGate(values as unknown as GateValues, sampleRate);
-    const rows = [d.up, d.down, Number(d.byLevel), Number(paired[owner]), d.holdFrames, d.waitFrames, d.attack, d.release, d.floor]; // prettier-ignore
-    this.rows.set(owner, rows);
+    this.rows.set(owner, {
+      [layout.UP]: d.up,
+      [layout.DOWN]: d.down,
+      [layout.BY_LEVEL]: Number(d.byLevel),
+      [layout.PAIRED]: Number(paired[owner]),
+      [layout.HOLD]: d.holdFrames,
+      [layout.WAIT]: d.waitFrames,
+      [layout.ATTACK]: d.attack,
+      [layout.RELEASE]: d.release,
+      [layout.FLOOR]: d.floor,
+    });
     this.byHits[owner] = d.byHits;
     this.floors[owner] = d.floor;
     this.detectors[owner] = d.detector;
@@ -56,7 +65,7 @@ export class GateLanes implements LaneProcessor {
     const { first, width } = this.format.owners[owner]!;
     for (let lane = first; lane < first + width; lane++) clearLane(this.wait.values, lane);
     this.rows.clear(owner);
-    this.rows.put(owner, gainRow, this.floors[owner]!);
+    this.rows.put(owner, layout.GAIN, this.floors[owner]!);
     this.detector.reset(owner);
     this.gated[owner] = this.detectors[owner] ? 0 : 1;
     if (!this.apart()) this.heardLate.reset();
@@ -89,6 +98,6 @@ export class GateLanes implements LaneProcessor {
     memory.kernels.fade(x, this.late.pointer, this.shares.pointer, frames);
   }
   reductionDb(owner: number): number {
-    return -20 * Math.log10(Math.max(this.rows.read(owner, gainRow), 1e-5));
+    return -20 * Math.log10(Math.max(this.rows.read(owner, layout.GAIN), 1e-5));
   }
 }

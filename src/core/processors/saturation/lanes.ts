@@ -1,3 +1,4 @@
+import * as layout from "./rows";
 import type { AnyValues } from "../../params";
 import { designSaturation, type SaturationValues } from "./saturation";
 import { halfBands, Oversampler } from "../../signal/oversampler";
@@ -20,7 +21,7 @@ export class SaturationLanes implements LaneProcessor {
   constructor({ memory, owners }: LaneFormat) {
     this.memory = memory;
     this.owners = owners;
-    this.params = memory.rows(7);
+    this.params = memory.rows(layout.PARAMS);
     this.state = memory.floats(memory.kernels.saturationState.value / 4);
     const { up, wide, down } = halfBands;
     const taps = memory.floats(up.length + wide.length + down.length);
@@ -30,8 +31,17 @@ export class SaturationLanes implements LaneProcessor {
   }
   set(owner: number, values: AnyValues): void {
     const d = designSaturation(values as unknown as SaturationValues);
-    const rows = [d.drive, d.bias, d.centre, d.wet, d.straight, d.character === "hard" ? 1 : 0, d.character === "rounded" ? 1 : 0]; // prettier-ignore
-    rows.forEach((value, r) => putRow(this.params.values, r, this.owners[owner]!, value));
+    const written = {
+      [layout.DRIVE]: d.drive,
+      [layout.BIAS]: d.bias,
+      [layout.CENTRE]: d.centre,
+      [layout.WET]: d.wet,
+      [layout.STRAIGHT]: d.straight,
+      [layout.HARD]: d.character === "hard" ? 1 : 0,
+      [layout.ROUNDED]: d.character === "rounded" ? 1 : 0,
+    };
+    for (const [row, value] of Object.entries(written))
+      putRow(this.params.values, Number(row), this.owners[owner]!, value);
     this.characters[owner] = characterBits[d.character];
   }
   reset(owner: number): void {

@@ -1,0 +1,35 @@
+// Rows of the kernel's parameters and of its state, four lanes each: for TypeScript and for AssemblyScript alike.
+export const IS_LOW = 0;
+export const IS_HIGH = 1;
+export const IS_BELL = 2;
+export const G = 3;
+export const K = 4;
+export const D1 = 5;
+export const D2 = 6;
+export const D3 = 7;
+export const REST = 8;
+export const RANGE = 9;
+export const THRESHOLD = 10;
+export const ATTACK = 11;
+export const RELEASE = 12;
+export const HOLD = 13;
+export const BY_LEVEL = 14;
+export const PAIRED = 15;
+export const IS_WHOLE = 16;
+export const PARAMS = 17;
+
+export const HEARD1 = 0;
+export const HEARD2 = 1;
+export const Z1 = 2;
+export const Z2 = 3;
+export const HELD = 4;
+export const SHARE = 5;
+export const GAIN = 6;
+export const DESIGNED = 7;
+export const A1 = 8;
+export const A2 = 9;
+export const A3 = 10;
+export const M0 = 11;
+export const M1 = 12;
+export const M2 = 13;
+export const STATES = 14;
