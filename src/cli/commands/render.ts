@@ -8,10 +8,11 @@ import type { Song } from "../../core/song/song";
 import { decodeFile } from "../../server/audio/decodeFile";
 import { resample } from "../../server/audio/resample";
 import { fileFormats, renderFiles, type FileFormat } from "../../server/render/renderFiles";
+import { setPath } from "../setPath";
 import { one, print, type Command } from "../command";
 
 const usage =
-  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac] [--threads N]";
+  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac] [--threads N] [--set PATH=VALUE …]";
 
 export const render: Command = {
   usage,
@@ -27,6 +28,7 @@ export const render: Command = {
         buses: { type: "boolean" },
         format: { type: "string" },
         threads: { type: "string" },
+        set: { type: "string", multiple: true },
       },
     });
     const path = one(positionals, usage);
@@ -39,6 +41,11 @@ export const render: Command = {
       song = readSong(JSON.parse(readFileSync(path, "utf8")));
     } catch (error) {
       throw new Error(`${path}: ${error instanceof Error ? error.message : String(error)}`);
+    }
+    for (const pair of values.set ?? []) {
+      const at = pair.indexOf("=");
+      if (at < 1) throw new Error(`--set wants PATH=VALUE, not ${JSON.stringify(pair)}`);
+      song = setPath(song, pair.slice(0, at), pair.slice(at + 1));
     }
     const audio: Float32Array[][] = [];
     for (const mic of song.mics) {

@@ -1,3 +1,6 @@
+import { processorType } from "../../core/processors";
+import { isFree } from "../../core/song/chain";
+import { nameOf, ownerOf, ownersOf, type Owner } from "../../core/song/graph";
 import type { Measurement } from "../../core/measure/measureAudio";
 import type { Proposal } from "../../core/song/proposal";
 import type { Song } from "../../core/song/song";
@@ -14,6 +17,25 @@ const escape = (s: string): string =>
   s.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
 const db = (x: number): string => (Number.isFinite(x) ? x.toFixed(1) : "−∞");
 
+/** A row that tells what one mic or bus goes through, and where to. */
+const wayOf =
+  (song: Song) =>
+  (owner: Owner): string => {
+    const called = (id: string): string => nameOf(ownerOf(song, id)!);
+    const chain = owner.chain
+      .filter((p) => p.on && isFree(p))
+      .map((p) => processorType(p.type).label + (p.key ? ` by ${called(p.key)}` : ""));
+    const sends = owner.sends.map((s) => `${called(s.bus)} ${db(s.level)} dB`);
+    const cells = [
+      nameOf(owner) + (owner.muted ? " (muted)" : ""),
+      chain.join(", ") || "–",
+      `${db(owner.level)} dB`,
+      sends.join(", ") || "–",
+      owner.output === null ? "the end" : called(owner.output),
+    ];
+    return `<tr>${cells.map((c) => `<td>${escape(c)}</td>`).join("")}</tr>`;
+  };
+
 /** A printable page of what was done to a kit and why. */
 export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): string {
   const rows = taken
@@ -25,6 +47,7 @@ export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): 
         `<tr><td>${escape(m.file)}</td><td>${m.piece}</td><td>${m.place}</td><td>${m.silent ? "silent" : m.unplayed ? "never played" : `${db(m.peakDbfs)} dBFS`}</td></tr>`,
     )
     .join("\n");
+  const ways = ownersOf(song).map(wayOf(song)).join("\n");
   const playing = tightness
     ? `<p>Main strokes lie ${(1000 * tightness.spreadBefore).toFixed(1)} ms around the grid, ${(1000 * tightness.spreadAfter).toFixed(1)} ms after ${tightness.cuts} cuts; largest move ${(1000 * tightness.largestMove).toFixed(1)} ms.</p>`
     : "";
@@ -34,6 +57,7 @@ export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): 
 <p>${song.mics.length} mics, ${(song.frames / song.sampleRate).toFixed(1)} s at ${song.sampleRate} Hz${song.tempo ? `, ${song.tempo.bpm.toFixed(2)} bpm` : ""}, ${song.hits.length} strokes.</p>
 <p>The kit: ${db(kit.integrated)} LUFS, true peak ${db(kit.truePeakDb)} dBTP, loudness range ${db(kit.range)} LU, crest ${db(kit.crestDb)} dB.</p>
 <h2>Mics</h2><table><tr><th>File</th><th>Drum</th><th>Place</th><th>Peak</th></tr>${mics}</table>
+<h2>Chains and ways</h2><table><tr><th>Mic or bus</th><th>Chain</th><th>Level</th><th>Sends</th><th>Goes to</th></tr>${ways}</table>
 ${playing}<h2>What was done</h2><table><tr><th>Step</th><th>What</th><th>Figure</th></tr>${rows}</table></html>
 `;
 }
