@@ -96,26 +96,39 @@ export function depths(song: Parts): Map<string, number> {
   return depth;
 }
 
-const fits = (song: Parts): boolean => {
-  try {
-    checkGraph(song);
-    return true;
-  } catch {
-    return false;
-  }
-};
-
-/** Buses to which a mic or bus can be sent without a loop and without too many one after another. */
-export function possibleTargets(song: Parts, id: string): Bus[] {
-  const before = needs(song);
-  const send = { level: 0, from: "fader", followsPan: true } as const;
-  return song.buses.filter((b) => {
-    if (b.id === id || reaches(song, b.id, id, before)) return false;
-    const tried = <T extends Owner>(o: T): T =>
-      o.id === id ? { ...o, sends: [...o.sends, { ...send, bus: b.id }] } : o;
-    return fits({ mics: song.mics.map(tried), buses: song.buses.map(tried) });
-  });
+/** Everything that arrives at `id` on any way, keys included, and itself. */
+function allBefore(id: string, before: ReadonlyMap<string, ReadonlySet<string>>): Set<string> {
+  const found = new Set([id]);
+  for (const one of found) for (const b of before.get(one) ?? []) found.add(b);
+  return found;
 }
+
+/** By bus id: buses one after another from this one on to the end, itself included. The song must hold no loop. */
+function heights({ buses }: Parts): (id: string) => number {
+  const byId = new Map(buses.map((b) => [b.id, b]));
+  const known = new Map<string, number>();
+  const height = (id: string): number => {
+    const found = known.get(id);
+    if (found !== undefined) return found;
+    const bus = byId.get(id);
+    const value = bus ? 1 + Math.max(0, ...fed(bus).map(height)) : 0;
+    known.set(id, value);
+    return value;
+  };
+  return height;
+}
+
+/** By id of a mic or bus: buses to which it can be sent without a loop and without too many one after another. */
+export function allTargets(song: Parts): (id: string) => Bus[] {
+  const before = needs(song);
+  const depth = depths(song);
+  const height = heights(song);
+  return (id) => {
+    const above = allBefore(id, before);
+    return song.buses.filter((b) => !above.has(b.id) && (depth.get(id) ?? 0) + height(b.id) <= limits.depth);
+  };
+}
+export const possibleTargets = (song: Parts, id: string): Bus[] => allTargets(song)(id);
 
 /** Mics and buses to which a detector of `id` can listen without waiting for itself. */
 export function possibleKeys(song: Parts, id: string): Owner[] {

@@ -5,7 +5,7 @@ import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { processorOf } from "../../core/song/create";
 import { isFree } from "../../core/song/chain";
-import { isMic, ownersOf, possibleTargets, type Owner } from "../../core/song/graph";
+import { allTargets, isMic, ownersOf, type Owner } from "../../core/song/graph";
 import { levelParam } from "../../core/song/limits";
 import type { Bus, Mic, Song } from "../../core/song/song";
 import { atMostEvery, setStyle } from "../shared/draw";
@@ -120,9 +120,7 @@ function PanField({ mic }: { mic: Mic }) {
 }
 
 /** Where a mic or bus goes: a list that offers no loop. */
-function OutputField({ owner }: { owner: Owner }) {
-  const song = useSong((s) => s.song!);
-  const targets = useMemo(() => possibleTargets(song, owner.id), [song, owner.id]);
+function OutputField({ owner, targets }: { owner: Owner; targets: readonly Bus[] }) {
   return (
     <Form.Select
       size="sm"
@@ -206,6 +204,7 @@ export function MixTable({ chosen, choose }: Props) {
     else preview(operation);
   };
   const rows = useMemo(() => mixRows(song), [song]);
+  const targetsOf = useMemo(() => allTargets(song), [song]);
   return (
     <Table size="sm" className="mix-table" aria-label="Mix">
       <thead>
@@ -253,7 +252,7 @@ export function MixTable({ chosen, choose }: Props) {
               />
             </td>
             <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
-            <td>{o.output !== null && <OutputField owner={o} />}</td>
+            <td>{o.output !== null && <OutputField owner={o} targets={targetsOf(o.id)} />}</td>
             <td className="count">{o.chain.filter((p) => isFree(p) && p.on).length || ""}</td>
             <td className="count">{o.sends.length || ""}</td>
             <td>
