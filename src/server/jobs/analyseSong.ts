@@ -52,6 +52,14 @@ export async function analyseSong(
   progress(1);
 }
 
+/** A mic apart from its song: where it goes and what it hears of others is nothing to what it sounds like. */
+const byItself = (m: Mic): Mic => ({
+  ...m,
+  output: "kit",
+  sends: [],
+  chain: m.chain.map(({ key: _, ...p }) => p),
+});
+
 /** Writes into the song what was found, and stores what the proposals need. */
 async function takeAnalysed(
   songId: string,
@@ -63,7 +71,7 @@ async function takeAnalysed(
   progress: (share: number) => void,
 ): Promise<void> {
   // Facts are measured before the song is locked, of its mics as the analysis has labelled them.
-  const plain = newSong("", analysis.sampleRate, mics);
+  const plain = newSong("", analysis.sampleRate, mics.map(byItself));
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song.mics;
   const bleed = measureBleed(labelled, audio, analysis.hits, analysis.sampleRate);
   const facts = await gatherFacts(labelled, audio, analysis, run, (count) => progress(count / mics.length));
