@@ -5,6 +5,7 @@ import { placeMics, sectionsOf } from "../../core/gather/place";
 import { gainToDb } from "../../core/signal/level";
 import { newMic } from "../../core/song/create";
 import { applyAll, type Operation } from "../../core/song/operations";
+import { followLabel } from "../../core/song/relabel";
 import { routeByLabel } from "../../core/song/routes";
 import type { Mic, Song } from "../../core/song/song";
 import { IncomingAudio } from "../audio/incoming";
@@ -160,12 +161,15 @@ function takeMic(song: Song, mic: Mic, markers: readonly Marker[]): Operation[] 
 }
 
 /** What a new name tells about the labels of others ("Kick" beside "Kick out"); labels set by hand are left alone. */
-function settleLabels(mics: readonly Mic[]) {
+function settleLabels(mics: readonly Mic[]): Operation[] {
   const labels = guessLabels(mics);
-  return mics.flatMap((m, i) => {
+  return mics.flatMap((m, i): Operation[] => {
     const { piece, place, sure } = labels[i]!;
     if (m.sure >= 1 || (m.piece === piece && m.place === place)) return [];
-    return [{ op: "setMic" as const, mic: m.id, values: { piece, place, sure } }];
+    return [
+      ...followLabel(m, { piece, place }),
+      { op: "setMic" as const, mic: m.id, values: { piece, place, sure } },
+    ];
   });
 }
 
