@@ -4,8 +4,7 @@ import { laneFrames } from "../lanes/laneMemory";
 import { DelayLine } from "../signal/delayLine";
 import { keysOf } from "../song/graph";
 import type { Mic, Song } from "../song/song";
-import { inLanes, micLanes } from "./micBank";
-import { hitsOf } from "./strokesOf";
+import { hitsOf, inLanes, micLanes } from "./micBank";
 import { setHits } from "./lanes";
 import { MicNode } from "./micNode";
 import type { MicTap } from "./micTaps";
@@ -67,10 +66,9 @@ export class LateMic {
   place(tap: MicTap): StereoPlace {
     return this.places[this.node.taps.indexOf(tap)]!;
   }
-  /** strokesMoved: whether its strokes must be told again. */
-  take(song: Song, mic: Mic, sections: SectionMap, strokesMoved: boolean): void {
+  take(song: Song, mic: Mic, sections: SectionMap): void {
     this.node.take(mic, inLanes(mic.chain), sections);
-    if (strokesMoved) setHits(this.node.chain, 0, hitsOf(song, mic));
+    setHits(this.node.chain, 0, hitsOf(song, mic));
   }
   reset(position: number): void {
     this.node.chain.reset(position);

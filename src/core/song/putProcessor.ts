@@ -1,7 +1,6 @@
 import type { ParamValue } from "../params";
-import { partsOf } from "./chain";
-import { addedProcessor } from "./chainEdits";
-import { firstOf, micChain } from "./create";
+import { withFree, partsOf } from "./chain";
+import { firstOf, freeId, micChain, newProcessor } from "./create";
 import type { Owner } from "./graph";
 import type { Operation } from "./operations";
 
@@ -34,5 +33,13 @@ export function putProcessor(
     free.map((p) => p.type),
     type,
   );
-  return addedProcessor(owner, type, at, params, on).operation;
+  const added = {
+    ...newProcessor(owner.id, type, on ?? true, params),
+    id: freeId(owner.id, type, owner.chain),
+  };
+  return {
+    op: "setChain",
+    owner: owner.id,
+    chain: withFree(owner.chain, [...free.slice(0, at), added, ...free.slice(at)]),
+  };
 }

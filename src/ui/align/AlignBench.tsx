@@ -1,9 +1,8 @@
 "use client";
 import { useEffect } from "react";
 import { mainMic, type Mic } from "../../core/song/song";
-import { pieceNames } from "../../core/song/pieceNames";
-import { shortName } from "../shared/format";
-import { OwnerTabs } from "../shared/OwnerTabs";
+import { pieceNames, shortName } from "../shared/format";
+import { MicTabs } from "../shared/MicTabs";
 import { Nothing } from "../shared/Nothing";
 import { ProposalCard, TakeAll } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
@@ -54,7 +53,7 @@ export function AlignBench() {
     );
   return (
     <>
-      <OwnerTabs owners={seconds} chosen={second.id} />
+      <MicTabs mics={seconds} />
       <PairBench
         key={second.id}
         main={main}

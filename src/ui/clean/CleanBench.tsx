@@ -2,10 +2,9 @@
 import { useMemo } from "react";
 import { inSection, useSection } from "../shared/sectionChoice";
 import { isShell } from "../../core/song/song";
-import { pieceNames } from "../../core/song/pieceNames";
-import { shortName } from "../shared/format";
+import { pieceNames, shortName } from "../shared/format";
+import { MicTabs } from "../shared/MicTabs";
 import { Nothing } from "../shared/Nothing";
-import { OwnerTabs } from "../shared/OwnerTabs";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
@@ -48,7 +47,7 @@ export function CleanBench() {
     );
   return (
     <>
-      <OwnerTabs owners={song.mics.filter((m) => m.piece === piece)} chosen={mic.id} />
+      <MicTabs mics={song.mics.filter((m) => m.piece === piece)} />
       <CleanMic key={mic.id} mic={mic} proposals={proposals.filter((p) => p.owner === mic.id)} />
     </>
   );
