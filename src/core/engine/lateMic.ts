@@ -4,7 +4,8 @@ import { laneFrames } from "../lanes/laneMemory";
 import { DelayLine } from "../signal/delayLine";
 import { keysOf } from "../song/graph";
 import type { Mic, Song } from "../song/song";
-import { hitsOf, inLanes, micLanes } from "./micBank";
+import { inLanes, micLanes } from "./micBank";
+import { hitsOf } from "./strokesOf";
 import { setHits } from "./lanes";
 import { MicNode } from "./micNode";
 import type { MicTap } from "./micTaps";
@@ -66,9 +67,10 @@ export class LateMic {
   place(tap: MicTap): StereoPlace {
     return this.places[this.node.taps.indexOf(tap)]!;
   }
-  take(song: Song, mic: Mic, sections: SectionMap): void {
+  /** strokesMoved: whether its strokes must be told again. */
+  take(song: Song, mic: Mic, sections: SectionMap, strokesMoved: boolean): void {
     this.node.take(mic, inLanes(mic.chain), sections);
-    setHits(this.node.chain, 0, hitsOf(song, mic));
+    if (strokesMoved) setHits(this.node.chain, 0, hitsOf(song, mic));
   }
   reset(position: number): void {
     this.node.chain.reset(position);

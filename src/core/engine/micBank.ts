@@ -11,19 +11,7 @@ import { MicNode } from "./micNode";
 import { chainTap, micTaps, tapsNeeded, type MicTap } from "./micTaps";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
-import { cutsOf, cutsOfMic, cutTime, sameCuts } from "./cuts";
-import { hitFrames } from "./timeline";
-
-/** Frames by which a drum's hits reach a mic late, its own delay included. */
-const hitsLate = (mic: Mic): number =>
-  mic.lateBy + ((mic.chain.find((p) => p.type === "delay")?.params["delay"] as number | undefined) ?? 0);
-
-/** Strokes of a mic's drum as they come into its chain, song frames. */
-export function hitsOf(song: Song, mic: Mic): Float64Array {
-  const cuts = cutsOfMic(song, mic);
-  const heardAt = (t: number) => cutTime(cuts, t, song.sampleRate);
-  return hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
-}
+import { hitsOf, strokesMoved } from "./strokesOf";
 
 /**
  * A chain without the cancelling that begins it, which the engine does for all mics before, and without the pan that ends
@@ -233,16 +221,12 @@ export class MicBank {
 
   /** Takes values, switches and hits of a song with the same mics and chains. */
   update(song: Song, sections: SectionMap): void {
-    const old = this.heard;
-    const before = old && new Map(old.mics.map((m) => [m.id, m]));
-    const sameTime = old?.hits === song.hits && sameCuts(cutsOf(old), cutsOf(song));
+    const moved = strokesMoved(this.heard, song);
     const mics = new Map(song.mics.map((m) => [m.id, m]));
     for (const node of this.nodes) {
       const mic = mics.get(node.mic.id)!;
-      const last = before?.get(mic.id);
       node.take(mic, inLanes(mic.chain), sections);
-      if (sameTime && last?.piece === mic.piece && hitsLate(last) === hitsLate(mic)) continue;
-      setHits(node.chain, node.owner, hitsOf(song, mic));
+      if (moved(mic)) setHits(node.chain, node.owner, hitsOf(song, mic));
     }
     this.heard = song;
   }

@@ -8,13 +8,14 @@ import { ChainWeave } from "./chainWeave";
 import { LaneChain } from "./laneChain";
 import { adoptChain, setHits, takeChain, type Lanes } from "./lanes";
 import { LateMic } from "./lateMic";
-import { chainKeys, hitsOf, micLatency } from "./micBank";
+import { chainKeys, micLatency } from "./micBank";
 import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
 import { BusNode, Feed, Strip } from "./mixNodes";
 import { mixTimes, planUnits } from "./mixPlan";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { heardWays } from "./solo";
+import { hitsOf, strokesMoved } from "./strokesOf";
 
 /** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
 type Unit = { readonly mic: LateMic } | { readonly chain: Lanes | null; readonly buses: readonly BusNode[] };
@@ -180,21 +181,25 @@ export class Mixer {
   update(song: Song, sections: SectionMap): void {
     this.sections = sections;
     const heard = heardWays(song);
-    const sameTime =
-      this.heard?.hits === song.hits && this.heard.edits === song.edits && this.heard.mics === song.mics;
+    const moved = strokesMoved(this.heard, song);
+    const mainOf = ({ mics, buses }: Song, id: string) => {
+      const piece = buses.find((b) => b.id === id)?.piece;
+      return piece ? mainMic(mics, piece) : undefined;
+    };
     this.outputs = song.mics.map((m) => this.busById.get(m.output) ?? null);
     song.mics.forEach((mic, i) => {
       this.isContext[i] = mic.piece === "context";
       this.strips[i]!.set(mic, (to) => heard(mic.id, to));
-      this.late.get(mic.id)?.take(song, mic, sections);
+      this.late.get(mic.id)?.take(song, mic, sections, moved(mic));
     });
     for (const bus of song.buses) {
       const { strip, chain, owner, picture } = this.busById.get(bus.id)!;
       strip.set(bus, (to) => heard(bus.id, to));
       picture.set(bus);
       if (chain) takeChain(chain, owner, bus.chain, sections);
-      const main = bus.piece && mainMic(song.mics, bus.piece);
-      if (main && chain && !sameTime) setHits(chain, owner, hitsOf(song, main));
+      const main = chain && mainOf(song, bus.id);
+      const asBefore = this.heard && main && mainOf(this.heard, bus.id)?.id === main.id;
+      if (chain && main && (!asBefore || moved(main))) setHits(chain, owner, hitsOf(song, main));
     }
     this.heard = song;
   }

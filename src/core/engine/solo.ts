@@ -1,4 +1,4 @@
-import { keysOf, ownersOf, type Owner } from "../song/graph";
+import { fed, ownersOf, type Owner } from "../song/graph";
 import type { Song } from "../song/song";
 
 /** Says whether what one mic or bus gives to a bus is heard there. */
@@ -14,7 +14,6 @@ export function heardWays(song: Pick<Song, "mics" | "buses" | "referenceRecord">
   const soloed = owners.filter((o) => o.soloed && o.output !== null).map((o) => o.id);
   if (soloed.length === 0) return (from) => !muted.has(from);
   const byId = new Map(owners.map((o) => [o.id, o]));
-  const fed = (o: Owner) => [...(o.output === null ? [] : [o.output]), ...o.sends.map((s) => s.bus)];
   const follow = (start: readonly string[], next: (o: Owner) => string[]): Set<string> => {
     const seen = new Set(start);
     for (const id of seen) for (const n of next(byId.get(id)!)) if (byId.has(n)) seen.add(n);
@@ -24,7 +23,3 @@ export function heardWays(song: Pick<Song, "mics" | "buses" | "referenceRecord">
   const before = follow(soloed, (o) => owners.filter((x) => fed(x).includes(o.id)).map((x) => x.id));
   return (from, to) => !muted.has(from) && (behind.has(from) || before.has(to));
 }
-
-/** Mics and buses that must be computed although nothing of them is heard: somebody listens to them. */
-export const keysHeard = (song: Pick<Song, "mics" | "buses">): Set<string> =>
-  new Set(ownersOf(song).flatMap(keysOf));

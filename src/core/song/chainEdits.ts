@@ -1,3 +1,4 @@
+import type { ParamValue } from "../params";
 import { processorType } from "../processors";
 import { partsOf, withFree } from "./chain";
 import { freeId, micChain, newBuses, newProcessor } from "./create";
@@ -13,15 +14,17 @@ const set = (owner: Owner, free: readonly ProcessorState[]): Operation => ({
 const placeOf = (free: readonly ProcessorState[], at: number | undefined): number =>
   at === undefined ? free.length : Math.max(0, Math.min(free.length, at));
 
-/** A processor more, at place `at` among those one may move (the end without one); with its id. */
+/** A processor more, at place `at` among those one may move (the end without one), switched on unless said; with its id. */
 export function addedProcessor(
   owner: Owner,
   type: string,
   at?: number,
+  params: Readonly<Record<string, ParamValue>> = {},
+  on = true,
 ): { id: string; operation: Operation } {
   const { free } = partsOf(owner.chain);
   const id = freeId(owner.id, type, owner.chain);
-  const state = { ...newProcessor(owner.id, type, true), id };
+  const state = { ...newProcessor(owner.id, type, on, params), id };
   const place = placeOf(free, at);
   return { id, operation: set(owner, [...free.slice(0, place), state, ...free.slice(place)]) };
 }

@@ -24,7 +24,7 @@ export const keysOf = (owner: Owner): string[] => [
 ];
 
 /** Ids of the buses that an owner feeds: its output and its sends. */
-const fed = ({ output, sends }: Owner): string[] => [
+export const fed = ({ output, sends }: Owner): string[] => [
   ...(output === null ? [] : [output]),
   ...sends.map((s) => s.bus),
 ];

@@ -1,6 +1,7 @@
 import type { ParamValue } from "../params";
-import { withFree, partsOf } from "./chain";
-import { firstOf, freeId, micChain, newProcessor } from "./create";
+import { partsOf } from "./chain";
+import { addedProcessor } from "./chainEdits";
+import { firstOf, micChain } from "./create";
 import type { Owner } from "./graph";
 import type { Operation } from "./operations";
 
@@ -33,13 +34,5 @@ export function putProcessor(
     free.map((p) => p.type),
     type,
   );
-  const added = {
-    ...newProcessor(owner.id, type, on ?? true, params),
-    id: freeId(owner.id, type, owner.chain),
-  };
-  return {
-    op: "setChain",
-    owner: owner.id,
-    chain: withFree(owner.chain, [...free.slice(0, at), added, ...free.slice(at)]),
-  };
+  return addedProcessor(owner, type, at, params, on).operation;
 }

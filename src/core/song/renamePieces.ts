@@ -1,4 +1,4 @@
-import { drumBusNames } from "./drumBusNames";
+import { pieceNames } from "./pieceNames";
 import type { Bus, HeardDrums, HitCorrection, MicLabel, Piece, Song } from "./song";
 
 /** New names of drums by their old ones; the others keep theirs. */
@@ -21,7 +21,7 @@ function renamedCorrection(c: HitCorrection, rename: (p: Piece) => Piece): HitCo
 const renamedBus = (bus: Bus, piece: Piece): Bus => ({
   ...bus,
   piece,
-  name: bus.name === drumBusNames[bus.piece!] ? (drumBusNames[piece] ?? bus.name) : bus.name,
+  name: bus.name === pieceNames[bus.piece!] ? pieceNames[piece] : bus.name,
 });
 
 /** The names that undo others. Errors: RangeError when two drums would get one name. */

@@ -1,7 +1,7 @@
 import { newBus } from "./create";
-import { drumBusNames } from "./drumBusNames";
-import { kitOf } from "./graph";
+import { isMic, kitOf } from "./graph";
 import { applyAll, type Operation } from "./operations";
+import { pieceNames } from "./pieceNames";
 import { drumPieces, isDrum, isShell, type Bus, type Mic, type Piece, type Song } from "./song";
 
 const groupNames = { toms: "Toms", shells: "Shells", cymbals: "Cymbals", rooms: "Rooms" } as const;
@@ -47,7 +47,7 @@ function usualFor(mics: readonly Pick<Mic, "piece">[], now: readonly Bus[], kit:
   return {
     buses: [
       ...drums.map((piece) =>
-        newBus(drumId(piece), drumBusNames[piece]!, "drum", { piece, output: above(piece) }),
+        newBus(drumId(piece), pieceNames[piece], "drum", { piece, output: above(piece) }),
       ),
       ...(toms ? [group("toms", "shells")] : []),
       ...(["shells", "cymbals", "rooms"] as const).filter((id) => groups.has(id)).map((id) => group(id, kit)),
@@ -145,7 +145,7 @@ export function withoutBus(song: Song, id: string): Operation[] {
     const output = bus.output;
     if (owner.output === id)
       operations.push(
-        "file" in owner
+        isMic(owner)
           ? { op: "setMic", mic: owner.id, values: { output } }
           : { op: "setBus", bus: owner.id, values: { output } },
       );

@@ -1,8 +1,9 @@
 "use client";
 import { useEffect } from "react";
 import { mainMic, type Mic } from "../../core/song/song";
-import { pieceNames, shortName } from "../shared/format";
-import { MicTabs } from "../shared/MicTabs";
+import { pieceNames } from "../../core/song/pieceNames";
+import { shortName } from "../shared/format";
+import { OwnerTabs } from "../shared/OwnerTabs";
 import { Nothing } from "../shared/Nothing";
 import { ProposalCard, TakeAll } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
@@ -53,7 +54,7 @@ export function AlignBench() {
     );
   return (
     <>
-      <MicTabs mics={seconds} />
+      <OwnerTabs owners={seconds} chosen={second.id} />
       <PairBench
         key={second.id}
         main={main}

@@ -8,7 +8,7 @@ import type { BusValues, Operation } from "../../core/song/operations";
 import { parallelCopy } from "../../core/song/parallelCopy";
 import { withoutBus } from "../../core/song/routes";
 import { pieces, type Bus, type Piece } from "../../core/song/song";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { ParamField, TypedField } from "../shared/ParamField";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";

@@ -2,9 +2,10 @@
 import { useMemo } from "react";
 import { inSection, useSection } from "../shared/sectionChoice";
 import { isShell } from "../../core/song/song";
-import { pieceNames, shortName } from "../shared/format";
-import { MicTabs } from "../shared/MicTabs";
+import { pieceNames } from "../../core/song/pieceNames";
+import { shortName } from "../shared/format";
 import { Nothing } from "../shared/Nothing";
+import { OwnerTabs } from "../shared/OwnerTabs";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
@@ -47,7 +48,7 @@ export function CleanBench() {
     );
   return (
     <>
-      <MicTabs mics={song.mics.filter((m) => m.piece === piece)} />
+      <OwnerTabs owners={song.mics.filter((m) => m.piece === piece)} chosen={mic.id} />
       <CleanMic key={mic.id} mic={mic} proposals={proposals.filter((p) => p.owner === mic.id)} />
     </>
   );

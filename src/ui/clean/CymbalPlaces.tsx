@@ -2,7 +2,7 @@
 import { Button } from "react-bootstrap";
 import type { CymbalPlace } from "../../core/clean/stereoPosition";
 import { api } from "../shared/api";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { useSong } from "../shared/songStore";
 import { usePlaces } from "./placesStore";
 import { useMeasured } from "../shared/useMeasured";

@@ -2,7 +2,8 @@
 import { Button } from "react-bootstrap";
 import { labelQuestions } from "../../core/gather/labelQuestions";
 import type { Mic } from "../../core/song/song";
-import { pieceNames, placeNames, shortName } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
+import { placeNames, shortName } from "../shared/format";
 import { hearAlone } from "../shared/hear";
 import { useSong } from "../shared/songStore";
 import { labelMics } from "./labelMics";

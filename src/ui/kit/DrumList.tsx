@@ -2,7 +2,8 @@
 import { Button } from "react-bootstrap";
 import { VolumeMuteFill } from "react-bootstrap-icons";
 import { pieces, type Mic, type Piece } from "../../core/song/song";
-import { pieceNames, shortName } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
+import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
 
 const stateOf = (m: Mic): string =>

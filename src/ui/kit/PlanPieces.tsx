@@ -1,6 +1,6 @@
 "use client";
 import type { Piece } from "../../core/song/song";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { useSong } from "../shared/songStore";
 import { plannable, usualPlace } from "./layout";
 import { changePlan } from "./moving";

@@ -1,7 +1,7 @@
 "use client";
 import type { CymbalPlace } from "../../core/clean/stereoPosition";
 import { usePlaces } from "../clean/placesStore";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { useSong } from "../shared/songStore";
 
 /** Half the plan's width: hard left to hard right. */

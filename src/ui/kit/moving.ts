@@ -1,6 +1,6 @@
 import { useRef, type PointerEvent, type RefObject } from "react";
 import type { Piece, PlanSettings } from "../../core/song/song";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { useSong } from "../shared/songStore";
 
 /** Distance from the stool round which the plan turns, cm. */

@@ -3,7 +3,7 @@ import { isMic, type Owner } from "../../core/song/graph";
 import { shortName } from "./format";
 import { useSong } from "./songStore";
 
-/** Mics of the drum on the bench and their bus, one chosen. */
+/** Mics of the drum on the bench, with their bus where it has a chain to shape, one chosen. */
 export function OwnerTabs({ owners, chosen }: { owners: readonly Owner[]; chosen: string }) {
   if (owners.length < 2) return null;
   const { chooseMic, chooseBus } = useSong.getState();

@@ -1,5 +1,5 @@
 import type { Unit } from "../../core/params";
-import type { Piece, Place } from "../../core/song/song";
+import type { Place } from "../../core/song/song";
 
 /** Metres a sound goes in a second at 20 degrees Celsius. */
 const speedOfSound = 343;
@@ -58,22 +58,6 @@ export function readTyped(text: string, unit: Unit, sampleRate: number): number 
 export const framesToCm = (frames: number, sampleRate: number): number =>
   (100 * frames * speedOfSound) / sampleRate;
 
-export const pieceNames: Record<Piece, string> = {
-  kick: "Kick",
-  snare: "Snare",
-  tom1: "Tom 1",
-  tom2: "Tom 2",
-  tom3: "Tom 3",
-  floor: "Floor tom",
-  hat: "Hat",
-  ride: "Ride",
-  crash: "Crash",
-  overhead: "Overheads",
-  room: "Rooms",
-  sample: "Sample",
-  loop: "Loop",
-  context: "Other music",
-};
 export const placeNames: Record<Place, string> = {
   in: "in",
   out: "out",

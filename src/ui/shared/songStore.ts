@@ -31,7 +31,7 @@ export interface SongState {
   readonly bus: string | null;
   /** Processor on the bench, the one that Compare means by "this processor". */
   readonly processor: string | null;
-  /** Number of changes that the server does not have yet. */
+  /** Number of changes, undone and redone ones too, that the server does not have yet. */
   readonly unsaved: number;
   readonly trouble: string | null;
   readonly stale: boolean;
@@ -55,6 +55,8 @@ export interface SongState {
 }
 
 let waiting: Waiting[] = [];
+/** Steps of undo and redo that were asked for and not yet answered; they change the song on the server as edits do. */
+let steps = 0;
 let version = 0;
 /** What changes the song on the server goes one after another, however quickly it is asked for: each needs the version before it. */
 let line: Promise<void> = Promise.resolve();
@@ -93,6 +95,8 @@ export const useSong = create<SongState>()((set, get) => {
     });
   };
 
+  const tellUnsaved = (): void => set({ unsaved: waiting.length + steps });
+
   /** Sends one change until the server has it or says no; then what waits behind it is given up, too. */
   const send = async (change: Waiting): Promise<void> => {
     while (waiting.includes(change)) {
@@ -100,7 +104,8 @@ export const useSong = create<SongState>()((set, get) => {
         const saved = await api.change(get().id, version, change.label, change.operation);
         version = saved.version;
         waiting = waiting.filter((w) => w !== change);
-        set({ undo: saved.undo, redo: saved.redo, unsaved: waiting.length });
+        set({ undo: saved.undo, redo: saved.redo });
+        tellUnsaved();
         if (get().trouble?.startsWith("Not saved")) set({ trouble: null });
       } catch (error) {
         if (error instanceof ApiError && error.code === "offline") {
@@ -111,7 +116,7 @@ export const useSong = create<SongState>()((set, get) => {
           continue;
         }
         waiting = [];
-        set({ unsaved: 0 });
+        tellUnsaved();
         fail(error);
         if (!get().stale) await api.openSong(get().id).then(take, fail);
       }
@@ -185,7 +190,7 @@ export const useSong = create<SongState>()((set, get) => {
       get().preview(operation);
       const entry = { label, operation };
       waiting.push(entry);
-      set({ unsaved: waiting.length });
+      tellUnsaved();
       void inLine(() => send(entry));
     },
     preview(operation) {
@@ -199,15 +204,19 @@ export const useSong = create<SongState>()((set, get) => {
       set(labelled ? { song: changed, facts: factsNow(changed, get().measured) } : { song: changed });
       if (!sameAudio) playback.take(changed);
     },
-    history: (direction) =>
-      inLine(async () => {
-        if (!get()[direction]) return;
+    history(direction) {
+      steps++;
+      tellUnsaved();
+      return inLine(async () => {
         try {
-          take(await api.step(get().id, version, direction));
+          if (get()[direction]) take(await api.step(get().id, version, direction));
         } catch (error) {
           fail(error);
         }
-      }),
+        steps--;
+        tellUnsaved();
+      });
+    },
     async reload() {
       try {
         take(await api.openSong(get().id));

@@ -2,7 +2,7 @@ import { steps } from "../../core/song/song";
 import { flipMic, nudgeMic, nudges } from "../align/moves";
 import { toggleCompare, toggleDifference } from "../compare/compareStore";
 import { listenWays, toggleWay } from "../compare/ListenMenu";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { hearAlone } from "../shared/hear";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";

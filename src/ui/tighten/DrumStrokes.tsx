@@ -7,7 +7,7 @@ import { decideHits } from "../../core/hits/decideHits";
 import { hitExcess } from "../../core/hits/evidence";
 import { number } from "../../core/params";
 import type { Hit, Mic, Piece } from "../../core/song/song";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { ParamField } from "../shared/ParamField";
 import { hear } from "../shared/hear";
 import { playback } from "../shared/playback";

@@ -3,7 +3,7 @@ import { Table } from "react-bootstrap";
 import { doubtsOf } from "../../core/hits/corrections";
 import { hitExcess } from "../../core/hits/evidence";
 import type { Hit } from "../../core/song/song";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { useSong } from "../shared/songStore";
 import { MidiButtons } from "./MidiButtons";
 

@@ -14,7 +14,7 @@ import { riskOfAlone, seamsOfDrum } from "../../core/tighten/alone";
 import { unsureBars } from "../../core/tighten/unsureBars";
 import { tightenParams } from "../../core/song/limits";
 import { useSong } from "../shared/songStore";
-import { pieceNames } from "../shared/format";
+import { pieceNames } from "../../core/song/pieceNames";
 import { ParamField } from "../shared/ParamField";
 import { SectionPicker } from "../shared/SectionPicker";
 import { useSection } from "../shared/sectionChoice";

@@ -1,0 +1,25 @@
+import { firstOf } from "../song/create";
+import type { Mic, Song } from "../song/song";
+import { cutsOf, cutsOfMic, cutTime, sameCuts } from "./cuts";
+import { hitFrames } from "./timeline";
+
+/** Frames by which a drum's hits reach a mic late, its own delay included. */
+const hitsLate = (mic: Mic): number =>
+  mic.lateBy + ((firstOf(mic, "delay")?.params["delay"] as number | undefined) ?? 0);
+
+/** Strokes of a mic's drum as they come into its chain, song frames. */
+export function hitsOf(song: Song, mic: Mic): Float64Array {
+  const cuts = cutsOfMic(song, mic);
+  const heardAt = (t: number) => cutTime(cuts, t, song.sampleRate);
+  return hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
+}
+
+/** Says whether a mic's strokes come otherwise than in the song before, so that `hitsOf` must be told again. */
+export function strokesMoved(before: Song | null, song: Song): (mic: Mic) => boolean {
+  if (before?.hits !== song.hits || !sameCuts(cutsOf(before), cutsOf(song))) return () => true;
+  const old = new Map(before.mics.map((m) => [m.id, m]));
+  return (mic) => {
+    const last = old.get(mic.id);
+    return last?.piece !== mic.piece || hitsLate(last) !== hitsLate(mic);
+  };
+}
