@@ -60,8 +60,8 @@ class FakeServer {
   };
 }
 
-// The player of the page asks for its devices.
-Object.assign(globalThis, { navigator: {} });
+// What the player of the page asks of a browser to close.
+Object.assign(globalThis, { navigator: {}, cancelAnimationFrame: () => {} });
 const fetchBefore = globalThis.fetch;
 let server: FakeServer;
 const store = () => useSong.getState();
