@@ -8,6 +8,17 @@ export interface Material {
   load(from: number, to: number): Promise<readonly Float32Array[]>;
 }
 
+/** Recordings in memory, by channel from the song's first frame on. */
+export const memoryMaterial = (channels: readonly Float32Array[]): Material => ({
+  load: async (from, to) =>
+    channels.map((x) => {
+      const y = new Float32Array(to - from);
+      const start = Math.max(0, from);
+      if (to > start) y.set(x.subarray(start, Math.min(x.length, to)), start - from);
+      return y;
+    }),
+});
+
 /** Blocks in which the two sides are compared, s. */
 const blockSeconds = 0.001;
 /** Lengths of crossfades that are tried, ms. */

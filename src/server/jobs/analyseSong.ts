@@ -1,11 +1,9 @@
 import type { KitAnalysis } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
-import { cleaningAsk } from "../../core/clean/judgeKit";
-import { measureBleed } from "../../core/bleed/measureBleed";
-import { gatherFacts } from "../../core/analysis/measureFacts";
+import { measureSong } from "../../core/analysis/measureSong";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/analysis/takeAnalysis";
-import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
+import { applyAll, type Operation } from "../../core/song/operations";
 import { relabel } from "../../core/song/relabel";
 import type { Mic, Song } from "../../core/song/song";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
@@ -70,13 +68,10 @@ async function takeAnalysed(
   { run }: AnalysisThreads,
   progress: (share: number) => void,
 ): Promise<void> {
-  // Facts are measured before the song is locked, of its mics as the analysis has labelled them.
+  // All is measured before the song is locked, of its mics as the analysis has labelled them.
   const plain = newSong("", analysis.sampleRate, mics.map(byItself));
-  const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song.mics;
-  const bleed = measureBleed(labelled, audio, analysis.hits, analysis.sampleRate);
-  const facts = await gatherFacts(labelled, audio, analysis, run, (count) => progress(count / mics.length));
-  const heard = applyOperation(plain, takeAnalysis(plain, analysis, bleed)).song;
-  const [cleaning] = await run("cleaning", [cleaningAsk(heard, facts, audio)]);
+  const done = (count: number) => progress(count / mics.length);
+  const { song, facts } = await measureSong(plain, analysis, audio, { run, done });
   await inTransaction(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
@@ -84,9 +79,9 @@ async function takeAnalysed(
       db,
       now,
       label,
-      labelsKept(now.document, mics, takeAnalysis(now.document, analysis, bleed)),
+      labelsKept(now.document, mics, takeAnalysis(now.document, analysis, song.bleed)),
     );
-    await updateFacts(db, songId, { ...facts, cleaning: cleaning! });
+    await updateFacts(db, songId, facts);
   });
 }
 

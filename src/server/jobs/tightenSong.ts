@@ -1,9 +1,7 @@
-import { joinSeams, type Material } from "../../core/tighten/material";
-import { planSeams } from "../../core/tighten/planEdits";
-import { aloneOperations } from "../../core/tighten/alone";
 import type { SongValues } from "../../core/song/operations";
-import { checkEdits } from "../../core/song/edits";
-import { isKitMic, type Song } from "../../core/song/song";
+import type { Mic } from "../../core/song/song";
+import { cutOperation } from "../../core/tighten/cuts";
+import type { Material } from "../../core/tighten/material";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import type { PlacedAudio } from "../audio/storedFrames";
 import { inTransaction, pool } from "../db/pool";
@@ -46,12 +44,6 @@ function storedMaterial(placed: readonly PlacedAudio[]): Material {
   };
 }
 
-/** Mics that are cut with the kit and have something to say. */
-async function materialOf(songId: string, song: Song): Promise<Material> {
-  const mics = song.mics.filter((m) => !m.silent && isKitMic(song, m));
-  return storedMaterial(await audioOfMics(pool(), songId, { ...song, mics }));
-}
-
 /** Plans the cuts of a song with new strokes, beats or settings, and takes all of it as one change that can be undone. */
 export async function tightenSong(
   songId: string,
@@ -61,13 +53,10 @@ export async function tightenSong(
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   if (row.version !== version) throw stale();
-  const song: Song = { ...row.document, ...values };
-  const seams = planSeams(song);
-  const edits =
-    seams.length > 0 ? await joinSeams(seams, await materialOf(songId, song), song.sampleRate, progress) : [];
-  checkEdits(edits, "the song");
-  const whole = { ...song, edits };
-  const alone = await aloneOperations(whole, (mics) => materialOf(songId, { ...whole, mics }));
+  const song = row.document;
+  const material = async (mics: readonly Mic[]) =>
+    storedMaterial(await audioOfMics(pool(), songId, { ...song, mics }));
+  const operation = await cutOperation(song, values, material, progress);
   await inTransaction(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
@@ -75,9 +64,6 @@ export async function tightenSong(
       (key) => JSON.stringify(now.document[key]) === JSON.stringify(row.document[key]),
     );
     if (!same) throw stale();
-    await changeLocked(db, now, label, {
-      op: "several",
-      operations: [{ op: "setSong", values: { ...values, edits } }, ...alone],
-    });
+    await changeLocked(db, now, label, operation);
   });
 }

@@ -1,24 +1,20 @@
-import { measureBleed } from "../../core/bleed/measureBleed";
-import { placed } from "../../core/engine/timeline";
 import type { KitAnalysis, RecordedMic } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
-import { cleaningAsk } from "../../core/clean/judgeKit";
-import { gatherFacts } from "../../core/analysis/measureFacts";
+import { measureSong } from "../../core/analysis/measureSong";
+import { placed } from "../../core/engine/timeline";
 import type { Facts } from "../../core/facts/facts";
-import type { Proposal } from "../../core/song/proposal";
-import { proposeStep } from "../../core/proposals/propose";
-import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { measureTempo } from "../../core/grid/measureTempo";
-import { newMic, newSong } from "../../core/song/create";
-import { takeAnalysis } from "../../core/analysis/takeAnalysis";
+import { proposeStep } from "../../core/proposals/propose";
 import { respeed } from "../../core/signal/respeed";
-import { applyAll, applyOperation } from "../../core/song/operations";
+import { newMic, newSong } from "../../core/song/create";
+import { applyOperation } from "../../core/song/operations";
+import type { Proposal } from "../../core/song/proposal";
 import { routed } from "../../core/song/routes";
-import { isKitMic, steps, type Mic, type Song, type Step, type TightenSettings } from "../../core/song/song";
-import { aloneOperations } from "../../core/tighten/alone";
-import { joinSeams, type Material } from "../../core/tighten/material";
-import { planSeams } from "../../core/tighten/planEdits";
+import { steps, type Mic, type Song, type Step, type TightenSettings } from "../../core/song/song";
+import { cutOperation } from "../../core/tighten/cuts";
+import { memoryMaterial } from "../../core/tighten/material";
 import { measureTightness, type Tightness } from "../../core/tighten/tightness";
+import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 
 export interface MixOptions {
   through: Step;
@@ -38,30 +34,28 @@ export interface Mix {
   facts: Facts;
 }
 
-/** A song around recorded mics, with what the analysis found and nothing decided. */
-export function songOf(
+type Placed = readonly (readonly Float32Array[])[];
+
+/** A song around recorded mics, with nothing found and nothing decided. */
+function songOf(
   title: string,
   mics: readonly RecordedMic[],
   sampleRate: number,
-  analysis: KitAnalysis,
+  clocks: readonly number[],
 ): Song {
-  const raw = newSong(
-    title,
-    sampleRate,
-    mics.map((m, i) =>
-      newMic({
-        id: `m${i + 1}`,
-        file: m.file,
-        audio: null,
-        channels: m.channels.length,
-        frames: m.channels[0]!.length,
-        start: m.start ?? 0,
-        ...m.label,
-      }),
-    ),
-  );
-  const song = routed(raw);
-  return applyOperation(song, takeAnalysis(song, analysis)).song;
+  const made = mics.map((m, i) => {
+    const mic = newMic({
+      id: `m${i + 1}`,
+      file: m.file,
+      audio: null,
+      channels: m.channels.length,
+      frames: m.channels[0]!.length,
+      start: m.start ?? 0,
+      ...m.label,
+    });
+    return { ...mic, clockPpm: clocks[i]! };
+  });
+  return routed(newSong(title, sampleRate, made));
 }
 
 /**
@@ -78,39 +72,21 @@ export async function mixSteps(
   return mixWith(threads, title, mics, sampleRate, options).finally(threads.close);
 }
 
-/** The song with the tempo and the moves that are asked for, its joints chosen by the recording. */
+/** The song with the tempo and the moves that are asked for. */
 async function tightened(
   song: Song,
-  mics: readonly RecordedMic[],
-  { durationSeconds }: KitAnalysis,
+  audio: Placed,
+  durationSeconds: number,
   options: MixOptions,
 ): Promise<Song> {
-  const { hits, sampleRate } = song;
-  const tempo =
-    options.bpm || options.follow
-      ? measureTempo(hits, durationSeconds, { bpm: options.bpm, follow: options.follow })
-      : song.tempo;
+  const { hits } = song;
+  const { bpm, follow } = options;
+  const tempo = bpm || follow ? measureTempo(hits, durationSeconds, { bpm, follow }) : song.tempo;
   const tighten = { ...song.tighten, ...options.tighten };
-  const seams = planSeams({ ...song, tempo, tighten });
-  const material = (of: readonly Mic[]) => materialOf(mics.filter((m) => of.some((x) => x.file === m.file)));
-  const kit = song.mics.filter((m) => isKitMic(song, m));
-  const edits = await joinSeams(seams, material(kit), sampleRate);
-  const moved = applyOperation(song, { op: "setSong", values: { tempo, tighten, edits } }).song;
-  return applyAll(moved, await aloneOperations(moved, material));
-}
-
-/** Recorded mics in memory as joints are chosen by them. */
-function materialOf(mics: readonly RecordedMic[]): Material {
-  const channels = mics.flatMap((m) => placed(m.channels, m.start ?? 0));
-  return {
-    load: async (from, to) =>
-      channels.map((x) => {
-        const y = new Float32Array(to - from);
-        const start = Math.max(0, from);
-        if (to > start) y.set(x.subarray(start, Math.min(x.length, to)), start - from);
-        return y;
-      }),
-  };
+  const channelsOf = (mics: readonly Mic[]) =>
+    song.mics.flatMap((m, i) => (mics.some((x) => x.id === m.id) ? audio[i]! : []));
+  const operation = await cutOperation(song, { tempo, tighten }, (mics) => memoryMaterial(channelsOf(mics)));
+  return applyOperation(song, operation).song;
 }
 
 /** Clocks that run off are corrected by less than this in no case, ppm: a frame in half a minute. */
@@ -142,22 +118,18 @@ async function mixWith(
   options: MixOptions,
 ): Promise<Mix> {
   const { mics, analysis, clocks } = await withClocks(recorded, sampleRate, options, run);
-  let song = songOf(title, mics, sampleRate, analysis);
-  for (const [i, clockPpm] of clocks.entries())
-    song = applyOperation(song, { op: "setMic", mic: song.mics[i]!.id, values: { clockPpm } }).song;
   const audio = mics.map((m) => placed(m.channels, m.start ?? 0));
-  const bleed = measureBleed(song.mics, audio, song.hits, sampleRate);
-  song = applyOperation(song, { op: "setSong", values: { bleed } }).song;
-  const gathered = await gatherFacts(song.mics, audio, analysis, run);
   const last = steps.indexOf(options.through);
-  const judged =
-    last < steps.indexOf("clean") ? [] : await run("cleaning", [cleaningAsk(song, gathered, audio)]);
-  const facts = { ...gathered, cleaning: judged[0] ?? {} };
+  const plain = songOf(title, mics, sampleRate, clocks);
+  const cleaning = last >= steps.indexOf("clean");
+  const measured = await measureSong(plain, analysis, audio, { run, cleaning });
+  const { facts } = measured;
+  let { song } = measured;
   const taken: Proposal[] = [];
   let tightness: Tightness | null = null;
   for (const step of steps.slice(0, last + 1)) {
     if (step === "tighten") {
-      song = await tightened(song, mics, analysis, options);
+      song = await tightened(song, audio, analysis.durationSeconds, options);
       const { tempo, hits, tighten, sections, edits } = song;
       tightness = tempo && measureTightness(hits, tempo, tighten, sections, edits, sampleRate);
       continue;

@@ -1,0 +1,43 @@
+import { measureBleed } from "../bleed/measureBleed";
+import { cleaningAsk } from "../clean/judgeKit";
+import type { Facts } from "../facts/facts";
+import { applyOperation } from "../song/operations";
+import type { Song } from "../song/song";
+import type { KitAnalysis } from "./analysed";
+import { gatherFacts } from "./measureFacts";
+import { runHere, type MicTaskRunner } from "./micTasks";
+import { takeAnalysis } from "./takeAnalysis";
+
+export interface MeasureOptions {
+  /** Spreads the mics over threads. */
+  readonly run?: MicTaskRunner;
+  /** Told the number of mics whose facts are measured; may throw to cancel. */
+  readonly done?: (count: number) => void;
+  /** Whether ways of cleaning are judged: long work that only Clean and what comes behind it need. */
+  readonly cleaning?: boolean;
+}
+
+/** The song with what was found taken, bleed included, and what its proposals stand on. */
+export interface MeasuredSong {
+  readonly song: Song;
+  readonly facts: Facts;
+}
+
+/**
+ * Takes an analysis into a song and measures what the proposals need: bleed, facts of every mic, ways of cleaning. The
+ * one pipeline behind the application's analysis and the command line's mix.
+ * Shape   audio per mic of the song, in its order, and channel, from the song's first frame on.
+ */
+export async function measureSong(
+  plain: Song,
+  analysis: KitAnalysis,
+  audio: readonly (readonly Float32Array[])[],
+  { run = runHere, done, cleaning = true }: MeasureOptions = {},
+): Promise<MeasuredSong> {
+  const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song;
+  const bleed = measureBleed(labelled.mics, audio, labelled.hits, plain.sampleRate);
+  const gathered = await gatherFacts(labelled.mics, audio, analysis, run, done);
+  const { song } = applyOperation(labelled, { op: "setSong", values: { bleed } });
+  const judged = cleaning ? await run("cleaning", [cleaningAsk(song, gathered, audio)]) : [];
+  return { song, facts: { ...gathered, cleaning: judged[0] ?? {} } };
+}
