@@ -4,6 +4,7 @@ import { newBus } from "../src/core/song/create";
 import type { Operation } from "../src/core/song/operations";
 import { capture, type Hook, type State } from "./hook";
 import { noiseWav } from "./kit";
+import { sendFile } from "./songApi";
 
 const rate = 48000;
 const stateOf = (page: Page): Promise<State> =>
@@ -30,7 +31,7 @@ async function openNoise(
   const made = await request.post("/api/songs", { data: { title: "Steady noise" } });
   const { id } = (await made.json()) as { id: string };
   for (const [i, name] of ["Kick.wav", "Snare.wav", "Hat.wav"].entries())
-    await request.put(`/api/songs/${id}/files?name=${name}`, { data: noiseWav(30 * rate, "wav24", i + 1) });
+    await sendFile(request, id, name, noiseWav(30 * rate, "wav24", i + 1));
   const { version } = (await (await request.get(`/api/songs/${id}`)).json()) as { version: number };
   const operations = [{ op: "setBus", bus: "kit", values: { level: kitDb } }, ...more];
   const changed = await request.post(`/api/songs/${id}/operations`, {

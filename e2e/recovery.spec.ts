@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from "node:child_process";
 import { createServer } from "node:net";
 import { expect, test, type APIRequestContext } from "@playwright/test";
 import { noiseWav } from "./kit";
+import { readSong, sendFile } from "./songApi";
 
 // A second server and worker on the same database, which may be killed.
 const freePort = (): Promise<number> =>
@@ -40,7 +41,7 @@ test("a server killed during an import leaves nothing of the file, and what was 
   request,
 }) => {
   const id = await newSong(request);
-  await request.put(`/api/songs/${id}/files?name=Kick.wav`, { data: noiseWav(48000) });
+  await sendFile(request, id, "Kick.wav", noiseWav(48000));
   const { url, server } = await startServer();
   const bytes = noiseWav(20 * 48000, "wav24", 2);
   let sent = 0;
@@ -51,7 +52,11 @@ test("a server killed during an import leaves nothing of the file, and what was 
       if (sent >= bytes.length) controller.close();
     },
   });
-  const upload = fetch(`${url}/api/songs/${id}/files?name=Snare.wav`, {
+  const begun = await request.post(`/api/songs/${id}/uploads`, {
+    data: { name: "Snare.wav", bytes: bytes.length, mark: `${bytes.length}` },
+  });
+  const open = (await begun.json()) as { id: string };
+  const upload = fetch(`${url}/api/uploads/${open.id}?from=0`, {
     method: "PUT",
     body: slow,
     headers: { "content-length": String(bytes.length) },
@@ -67,17 +72,18 @@ test("a server killed during an import leaves nothing of the file, and what was 
     song: { mics: { file: string }[] };
   };
   expect(song.mics.map((m) => m.file)).toEqual(["Kick.wav"]);
-  // The same file comes in whole at the next try.
-  expect((await request.put(`/api/songs/${id}/files?name=Snare.wav`, { data: bytes })).status()).toBe(200);
+  // The same file comes in whole at the next try, which sends only what is missing.
+  expect((await sendFile(request, id, "Snare.wav", bytes)).status()).toBe(200);
+  const taken = (await readSong(request, id)).song.mics.find((m) => m.file === "Snare.wav")!;
+  const stored = await (await request.get(`/api/audio/${taken.audio}`)).body();
+  expect(stored.equals(bytes)).toBe(true);
 });
 
 test("an export whose worker is killed is taken up by another and finished", async ({ request }) => {
   test.setTimeout(180_000);
   const id = await newSong(request);
   for (let i = 0; i < 4; i++)
-    await request.put(`/api/songs/${id}/files?name=mic${i}.wav`, {
-      data: noiseWav(60 * 48000, "wav16", i + 1),
-    });
+    await sendFile(request, id, `mic${i}.wav`, noiseWav(60 * 48000, "wav16", i + 1));
   const task = (await (
     await request.post(`/api/songs/${id}/tasks`, { data: { kind: "export", options: { format: "wav24" } } })
   ).json()) as { id: string };

@@ -26,5 +26,5 @@ export function proxy(request: NextRequest): NextResponse {
 
 // Uploads check themselves (`guarded`): a body that passes through here would be held in memory whole.
 export const config = {
-  matcher: ["/((?!_next/static|jubo/|favicon|api/archives$|api/uploads/|api/songs/[^/]+/files$).*)"],
+  matcher: ["/((?!_next/static|jubo/|favicon|api/archives$|api/uploads/).*)"],
 };

@@ -44,6 +44,14 @@ export interface Processor<V = AnyValues> {
 export const purposes = ["level", "place", "clean", "tone", "dynamics", "colour", "space"] as const;
 export type Purpose = (typeof purposes)[number];
 
+/**
+ * What is drawn of a processor: its response over frequency, or what it does to every stroke, told by the reduction or by
+ * the peaks before and after; `level` names the parameter that is drawn, and dragged, as a level.
+ */
+export type PictureOf =
+  | { readonly over: "frequency" }
+  | { readonly over: "strokes"; readonly shows: "reductions" | "peaks"; readonly level: string | null };
+
 /** A processor as it is declared: everything that the rest of the program knows about it. */
 export interface ProcessorType {
   readonly type: string;
@@ -66,8 +74,7 @@ export interface ProcessorType {
   readonly meters: boolean;
   /** Two channels come out, however many went in. */
   readonly widens: boolean;
-  /** What is drawn of it: its response, or what it does to levels and waves; null: nothing. */
-  readonly picture: "response" | "dynamics" | null;
+  readonly picture: PictureOf | null;
   /** Values away from the defaults at which every part of it works, for tests of the contract. */
   readonly lively: AnyValues;
   /** Values at which an impulse passes with its peak where it was, apart from the latency. */

@@ -1,5 +1,6 @@
 import type { ProcessorType } from "../processor";
 import { cancel } from "./cancel";
+import { clipper } from "./clipper";
 import { compressor } from "./compressor";
 import { dynamicEq } from "./dynamicEq";
 import { eq } from "./eq";
@@ -24,6 +25,7 @@ export const processorTypes: readonly ProcessorType[] = [
   eq,
   compressor,
   saturation,
+  clipper,
   reverb,
   pan,
 ];

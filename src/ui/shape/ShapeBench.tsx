@@ -15,8 +15,9 @@ import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
-import { DynamicsPictures } from "./DynamicsPictures";
+
 import { EqPicture } from "./EqPicture";
+import { StrokePictures } from "./StrokePictures";
 
 /** The processor on the bench: the chosen one, else the first that shapes and is on, else the first there is. */
 function onBench({ chain }: Owner, chosen: string | null): ProcessorState | undefined {
@@ -35,8 +36,9 @@ function Picture({ owner, state }: { owner: Owner; state: ProcessorState }) {
         its chain changes while it plays.
       </Nothing>
     );
-  if (picture === "response") return <EqPicture key={state.id} mic={owner} state={state} />;
-  if (picture === "dynamics") return <DynamicsPictures key={state.id} mic={owner} state={state} />;
+  if (picture?.over === "frequency") return <EqPicture key={state.id} mic={owner} state={state} />;
+  if (picture?.over === "strokes")
+    return <StrokePictures key={state.id} mic={owner} state={state} picture={picture} />;
   return <Nothing>{label} has no picture; hear it with Compare.</Nothing>;
 }
 

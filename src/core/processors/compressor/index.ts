@@ -12,7 +12,7 @@ export const compressor = declare({
   purpose: "dynamics",
   listens: true,
   meters: true,
-  picture: "dynamics",
+  picture: { over: "strokes", shows: "reductions", level: "threshold" },
   main: ["threshold", "ratio", "attack", "release", "makeup", "mix"],
   lively: {},
   create: () => new Compressor() as unknown as Processor,

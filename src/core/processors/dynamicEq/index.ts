@@ -12,7 +12,7 @@ export const dynamicEq = declare({
   purpose: "clean",
   listens: true,
   meters: true,
-  picture: "dynamics",
+  picture: { over: "strokes", shows: "peaks", level: null },
   main: [],
   lively: { lowShape: "low shelf", highShape: "high shelf" },
   create: () => new DynamicEq(),

@@ -10,7 +10,7 @@ export const eq = declare({
   step: "shape",
   place: "free",
   purpose: "tone",
-  picture: "response",
+  picture: { over: "frequency" },
   main: [
     "highPassSlope",
     "highPassFrequency",

@@ -12,7 +12,7 @@ export const gate = declare({
   purpose: "clean",
   listens: true,
   meters: true,
-  picture: "dynamics",
+  picture: { over: "strokes", shows: "peaks", level: null },
   main: ["opens", "threshold", "range", "hold", "release"],
   lively: {},
   create: () => new Gate() as unknown as Processor,

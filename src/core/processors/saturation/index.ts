@@ -10,7 +10,7 @@ export const saturation = declare({
   step: "shape",
   place: "free",
   purpose: "colour",
-  picture: "dynamics",
+  picture: { over: "strokes", shows: "peaks", level: null },
   main: ["character", "drive", "even", "mix", "output"],
   lively: {},
   create: () => new Saturation() as unknown as Processor,

@@ -7,7 +7,7 @@ import { testSong } from "../../testing/songs";
 import { applyOperation } from "../operations";
 import { readSong } from "../songFile";
 import type { Song } from "../song";
-import { newestFormat, upgradeOperation, upgradeSong } from ".";
+import { newestFormat, upgradeChain, upgradeOperation, upgradeSong } from ".";
 
 // Songs and histories as the programs of their time stored them, and what they sounded like before buses fed buses
 // (format 5's program, frames 0 to 5999, left then right).
@@ -79,4 +79,9 @@ test("a document of a format to come is left as it is and refused", () => {
   expect(() => readSong({ ...song, formatVersion: newestFormat + 1 })).toThrow(
     `versions 1 to ${newestFormat}`,
   );
+});
+
+test("a chain that was kept by this program comes back as it was", () => {
+  const { chain } = testSong().song.mics[0]!;
+  expect(upgradeChain(chain, newestFormat)).toEqual(chain);
 });

@@ -1,5 +1,5 @@
 import type { Operation } from "../operations";
-import type { Song } from "../song";
+import type { ProcessorState, Song } from "../song";
 import { from1 } from "./from1";
 import { from2 } from "./from2";
 import { from3 } from "./from3";
@@ -35,3 +35,10 @@ export const upgradeOperation = (operation: object, format: number): Operation =
     (now, step) => takeStep(step, now),
     operation as Json,
   ) as unknown as Operation;
+
+/** A chain that was kept with a format, apart from any song, in the newest one. */
+export function upgradeChain(chain: readonly object[], format: number): ProcessorState[] {
+  const upgraded = upgradeOperation({ op: "setChain", owner: "", chain }, format);
+  if (upgraded.op !== "setChain") throw new TypeError("the upgrade of a kept chain gave something else");
+  return [...upgraded.chain];
+}

@@ -1,11 +1,13 @@
 import type { KeptChain } from "../../../contract";
-import { newestFormat } from "../../../core/song/formats";
+import { newestFormat, upgradeChain } from "../../../core/song/formats";
 import type { ProcessorState } from "../../../core/song/song";
 import type { Db } from "../pool";
 
 export async function listKeptChains(db: Db): Promise<KeptChain[]> {
-  const { rows } = await db.query<KeptChain>("select id, name, chain from kept_chain order by lower(name)");
-  return rows;
+  const { rows } = await db.query<KeptChain & { format: number }>(
+    "select id, name, chain, format from kept_chain order by lower(name)",
+  );
+  return rows.map(({ id, name, chain, format }) => ({ id, name, chain: upgradeChain(chain, format) }));
 }
 
 /** Keeps a chain; one of the same name is replaced. */

@@ -1,12 +1,13 @@
 "use client";
 import { useMemo } from "react";
 import type { NumberParam } from "../../core/params";
+import type { PictureOf } from "../../core/processor";
 import { processorType } from "../../core/processors";
 import { envelopeTimesMs } from "../../core/shape/hitReductions";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { shortName, signed } from "../shared/format";
 import { useEvidence } from "../shared/evidenceClient";
-import { Legend, Plot, type Series } from "../shared/Plot";
+import { Legend, Plot, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { medianOr } from "../shared/medianOr";
 import { useSong } from "../shared/songStore";
@@ -15,6 +16,15 @@ import { strokesIn } from "../shared/useMic";
 /** Gain reduction per stroke that is usual, dB (common practice). */
 const wished = [3, 8] as const;
 
+/** The level of a processor as a line one drags, in steps of half a dB. */
+const levelGrip = (spec: NumberParam, value: number, drag: (value: number, done: boolean) => void): Mark => ({
+  id: "level",
+  axis: "y",
+  value,
+  label: `${spec.label.toLowerCase()} ${value.toFixed(1).replace("-", "−")} dBFS`,
+  drag: (y, done) => drag(Math.min(spec.max, Math.max(spec.min, Math.round(y * 2) / 2)), done),
+});
+
 function histogram(values: readonly number[], step: number, from: number, count: number): [number, number][] {
   return Array.from({ length: count }, (_, i) => {
     const middle = from + i * step;
@@ -22,12 +32,29 @@ function histogram(values: readonly number[], step: number, from: number, count:
   });
 }
 
-/** Compressor or saturation: what it does to every stroke, the average stroke before and after, what the bleed does. */
-export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorState }) {
+/** From this much on a stroke counts as touched, dB: less is not heard. */
+const touchedFrom = 0.1;
+
+/** "6 of 148 strokes, 2.1 dB at most". */
+function touched(reductions: readonly number[]): string {
+  const count = reductions.filter((r) => r >= touchedFrom).length;
+  if (count === 0) return `none of ${reductions.length} strokes touched`;
+  return `${count} of ${reductions.length} strokes touched, ${Math.max(...reductions).toFixed(1)} dB at most`;
+}
+
+interface StrokePicturesProps {
+  mic: Mic;
+  state: ProcessorState;
+  picture: Extract<PictureOf, { over: "strokes" }>;
+}
+
+/** What a processor does to every stroke, the average stroke before and after, what the bleed does. */
+export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
   const song = useSong((s) => s.song!);
   const { hits, sampleRate } = song;
   const set = useParams(mic, state);
-  const compressor = state.type === "compressor";
+  const reductions = picture.shows === "reductions";
+  const type = processorType(state.type);
   const color = mic.piece.replace(/\d/, "");
   const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
   const chain = mic.chain.map((p) => (p.id === state.id ? { ...p, on: true } : p));
@@ -39,7 +66,7 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
   ); // prettier-ignore
   const perStroke = useMemo((): Series[] => {
     if (!value) return [];
-    if (compressor)
+    if (reductions)
       return [
         { label: "gain reduction of every stroke", color, fill: true, width: 2.25, points: histogram(value.reductionDb, 0.5, 0, 41) },
       ]; // prettier-ignore
@@ -58,7 +85,7 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
         points: histogram(value.peakAfter, 1, -36, 43),
       },
     ];
-  }, [value, compressor, color]);
+  }, [value, reductions, color]);
   const envelope = useMemo((): Series[] => {
     if (!value) return [];
     return [
@@ -69,16 +96,25 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
   const most = Math.max(4, ...perStroke.flatMap((s) => s.points.map((p) => p[1])));
   const peaks = value ? medianOr(value.peakAfter, 0) - medianOr(value.peakBefore, 0) : 0;
   const bleed = value ? value.betweenAfter - value.betweenBefore : 0;
-  const threshold = processorType("compressor").params["threshold"] as NumberParam;
-  const note = !value
-    ? busy
-      ? "measuring …"
-      : ""
-    : `${compressor ? `median ${medianOr(value.reductionDb, 0).toFixed(1)} dB of reduction; ` : ""}peaks ${signed(peaks, 1)} dB, bleed between strokes ${signed(bleed, 1)} dB`;
+  const said = !value
+    ? [busy ? "measuring …" : ""]
+    : [
+        ...(reductions ? [`median ${medianOr(value.reductionDb, 0).toFixed(1)} dB of reduction`] : []),
+        ...(type.meters && !reductions ? [touched(value.reductionDb)] : []),
+        `peaks ${signed(peaks, 1)} dB, bleed between strokes ${signed(bleed, 1)} dB`,
+      ];
+  const level = picture.level;
+  const grips: Mark[] = level
+    ? [
+        levelGrip(type.params[level] as NumberParam, state.params[level] as number, (v, done) =>
+          set({ [level]: v }, done),
+        ),
+      ]
+    : [];
   return (
     <>
       <h2>
-        {shortName(mic.file)}: {processorType(state.type).label} <small data-testid="effect">{note}</small>
+        {shortName(mic.file)}: {type.label} <small data-testid="effect">{said.join("; ")}</small>
       </h2>
       {bleed - Math.min(0, peaks) > 6 && (
         <p className="warn">
@@ -91,19 +127,19 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
       <div className="half">
         <Plot
           caption={
-            compressor
+            reductions
               ? `Gain reduction per stroke of ${mic.file}`
               : `Peaks of the strokes of ${mic.file} before and after`
           }
           series={perStroke}
           x={
-            compressor
+            reductions
               ? { label: "Gain reduction, dB", min: 0, max: 20 }
               : { label: "Peak level of the stroke, dBFS", min: -36, max: 6 }
           }
           y={{ label: "Strokes", min: 0, max: Math.ceil(most * 1.1) }}
           marks={
-            compressor
+            reductions
               ? wished.map((w) => ({
                   id: `w${w}`,
                   axis: "x" as const,
@@ -132,25 +168,7 @@ export function DynamicsPictures({ mic, state }: { mic: Mic; state: ProcessorSta
           series={envelope}
           x={{ label: "Time from the stroke, ms", min: -10, max: 200 }}
           y={{ label: "Level, dBFS", min: -72, max: 6 }}
-          marks={
-            compressor
-              ? [
-                  {
-                    id: "threshold",
-                    axis: "y",
-                    value: state.params["threshold"] as number,
-                    label: `threshold ${(state.params["threshold"] as number).toFixed(1).replace("-", "−")} dBFS`,
-                    drag: (y, done) =>
-                      set(
-                        {
-                          threshold: Math.min(threshold.max, Math.max(threshold.min, Math.round(y * 2) / 2)),
-                        },
-                        done,
-                      ),
-                  },
-                ]
-              : []
-          }
+          marks={grips}
         />
       </div>
     </>

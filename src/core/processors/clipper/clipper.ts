@@ -1,0 +1,143 @@
+import { number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { DelayLine } from "../../signal/delayLine";
+import { dbToGain, gainToDb } from "../../signal/level";
+import { Oversampler } from "../../signal/oversampler";
+import { SmoothedCurve, type Curve } from "../../signal/smoothedCurve";
+
+export const clipperParams = {
+  input: number("Input", "dB", -12, 36, 0, "Gain before it: how far peaks are pushed into the ceiling."),
+  ceiling: number("Ceiling", "dB", -40, 0, -6, "Level at which peaks are cut, dBFS."),
+  knee: number("Knee", "%", 0, 100, 20, "0 cuts hard; more rounds the corner, down to zero level at 100."),
+  mix: number("Mix", "%", 0, 100, 100, "Share of the clipped signal."),
+  output: number("Output", "dB", -24, 24, 0, "Gain after it."),
+} as const satisfies ParamTable;
+export type ClipperValues = ParamValues<typeof clipperParams>;
+
+/**
+ * What a clipper takes away from a signal against its ceiling (1): nothing up to 1 - k, from 1 + k on all beyond 1, and a
+ * parabola between, so that the curve bends without a kink in slope. Its first and second integral go with it.
+ * Range   k in 0..1. Source: the soft knee of Giannoulis, Massberg, Reiss 2012, eq. 4, with an infinite ratio, in
+ *         amplitude instead of dB.
+ */
+export function excess(k: number): Curve {
+  const begin = 1 - k;
+  const signed = (x: number, value: number) => (x < 0 ? -value : value);
+  return {
+    value(x) {
+      const u = Math.abs(x);
+      if (u <= begin) return 0;
+      return signed(x, u >= 1 + k ? u - 1 : (u - begin) ** 2 / (4 * k));
+    },
+    second(x) {
+      const u = Math.abs(x);
+      if (u <= begin) return 0;
+      return signed(x, u >= 1 + k ? (u - 1) ** 3 / 6 + (k * k * (u - 1)) / 6 : (u - begin) ** 4 / (48 * k));
+    },
+    first(x) {
+      const u = Math.abs(x);
+      if (u <= begin) return 0;
+      return u >= 1 + k ? (u - 1) ** 2 / 2 + (k * k) / 6 : (u - begin) ** 3 / (12 * k);
+    },
+  };
+}
+
+/** Frames of the fast rate that bring the smoothed curve's one to a whole frame of the song. */
+const pad = 3;
+
+/** The way of one channel: what is taken away, at the song's rate. */
+class Path {
+  private readonly sampler: Oversampler;
+  private readonly curve = new SmoothedCurve();
+  private readonly late = new Float64Array(pad);
+  /** Frames for which the filters behind the curve still hold something. */
+  private ringing = 0;
+
+  constructor(maxFrames: number) {
+    this.sampler = new Oversampler(maxFrames);
+  }
+  reset(): void {
+    this.sampler.reset();
+    this.curve.reset();
+    this.late.fill(0);
+    this.ringing = 0;
+  }
+  /** Writes what lies over the ceiling into y; returns the largest fast sample against the ceiling, or 0: nothing was over. */
+  process(x: Float32Array, y: Float32Array, frames: number, gain: number, curve: Curve): number {
+    const { sampler, late } = this;
+    sampler.up(x, frames);
+    const { fast } = sampler;
+    let most = 0;
+    let any = false;
+    for (let i = 0; i < 4 * frames; i++) {
+      const v = gain * fast[i]!;
+      const over = this.curve.next(v, curve);
+      if (over !== 0) {
+        any = true;
+        if (Math.abs(v) > most) most = Math.abs(v);
+      }
+      const out = late[0]!;
+      late[0] = late[1]!;
+      late[1] = late[2]!;
+      late[2] = over;
+      fast[i] = out;
+    }
+    // Filters that hold nothing give nothing: the long one runs only while something is cut.
+    if (any) this.ringing = Oversampler.latency * 2 + frames;
+    if (this.ringing > 0) sampler.down(y, frames);
+    else y.fill(0, 0, frames);
+    this.ringing = Math.max(0, this.ringing - frames);
+    return most;
+  }
+}
+
+/**
+ * Cuts peaks at a ceiling, four times oversampled, its corner smoothed against aliases. What is cut is computed and taken
+ * away from the signal itself, so that everything under the knee passes untouched, to the bit. The band-limited result may
+ * stand a few tenths of a dB over the ceiling between corners; a limiter behind it holds an absolute one.
+ * Latency  `Oversampler.latency` + 1; both parts of the mix are late by the same.
+ */
+export class Clipper implements Processor<ClipperValues> {
+  readonly latency = Oversampler.latency + 1;
+  reductionDb = 0;
+  private paths: Path[] = [];
+  private lines: DelayLine[] = [];
+  private dry = new Float32Array(0);
+  private over = new Float32Array(0);
+  private curve = excess(0);
+  private drive = 1;
+  private ceiling = 1;
+  private straight = 1;
+  private cut = 1;
+
+  prepare({ channels, maxFrames }: StreamFormat): void {
+    this.paths = Array.from({ length: channels }, () => new Path(maxFrames));
+    this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+    this.dry = new Float32Array(maxFrames);
+    this.over = new Float32Array(maxFrames);
+  }
+  set(v: ClipperValues): void {
+    const wet = v.mix / 100;
+    const out = dbToGain(v.output);
+    this.curve = excess(v.knee / 100);
+    this.ceiling = dbToGain(v.ceiling);
+    this.drive = dbToGain(v.input) / this.ceiling;
+    this.straight = out * (1 - wet + wet * dbToGain(v.input));
+    this.cut = out * wet * this.ceiling;
+  }
+  reset(): void {
+    for (const path of this.paths) path.reset();
+    for (const line of this.lines) line.reset();
+  }
+  process(input: Planar, output: Planar, frames: number): void {
+    const { dry, over, straight, cut } = this;
+    let most = 0;
+    for (let ch = 0; ch < input.length; ch++) {
+      most = Math.max(most, this.paths[ch]!.process(input[ch]!, over, frames, this.drive, this.curve));
+      this.lines[ch]!.process(input[ch]!, dry, frames);
+      const y = output[ch]!;
+      for (let i = 0; i < frames; i++) y[i] = straight * dry[i]! - cut * over[i]!;
+    }
+    this.reductionDb = most === 0 ? 0 : gainToDb(most / (most - this.curve.value(most)));
+  }
+}
