@@ -1,4 +1,4 @@
-import { truePeakTaps } from "../measure/truePeak";
+import { truePeakTaps } from "../signal/truePeakTaps";
 import { designKWeighting } from "../measure/kWeighting";
 import { Cascade } from "../signal/biquad";
 import { powerToDb } from "../signal/level";

@@ -1,16 +1,5 @@
-import { kaiser } from "../signal/fractionalDelay";
 import { peakOf } from "../signal/level";
-
-const phases = 4;
-const halfTaps = 12;
-/** Interpolators of four times the rate, one a phase, 24 taps each; Kaiser window, beta 7. */
-export const truePeakTaps = Array.from({ length: phases }, (_, p) =>
-  Float64Array.from({ length: 2 * halfTaps }, (__, i) => {
-    const t = i - (halfTaps - 1) - p / phases;
-    const sinc = Math.abs(t) < 1e-12 ? 1 : Math.sin(Math.PI * t) / (Math.PI * t);
-    return sinc * kaiser(t / halfTaps, 7);
-  }),
-);
+import { halfTaps, phases, truePeakTaps } from "../signal/truePeakTaps";
 
 /**
  * True peak, linear, by four times oversampling.

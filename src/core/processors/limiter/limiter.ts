@@ -1,10 +1,10 @@
 import { number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
-import { truePeakTaps } from "../../measure/truePeak";
 import { DelayLine } from "../../signal/delayLine";
 import { fastDb, fastGain } from "../../signal/fastMath";
 import { dbToGain } from "../../signal/level";
 import { SlidingMax } from "../../signal/slidingMax";
+import { halfTaps, phases, truePeakTaps } from "../../signal/truePeakTaps";
 
 /** Shorter than half a millisecond the gain would bend the wave and lift peaks anew: 0.2 ms stood 0.11 dB over. */
 export const limiterParams = {
@@ -17,7 +17,7 @@ export type LimiterValues = ParamValues<typeof limiterParams>;
 
 const longest = limiterParams.lookahead.max;
 /** Frames by which the interpolator of true peaks is late, and its length. */
-const [interpolatorLate, interpolatorTaps] = [12, 24];
+const [interpolatorLate, interpolatorTaps] = [halfTaps, 2 * halfTaps];
 /** Reductions are whole multiples of this, dB, so that running sums of them are exact and come back to zero. */
 const grain = 2 ** -20;
 
@@ -37,11 +37,11 @@ class PeakReader {
     line.set(x.subarray(0, frames), interpolatorTaps);
     for (let i = 0; i < frames; i++) {
       const from = i + 1; // its last tap is the newest frame
-      const a = Math.abs(line[from + 11]!);
-      const b = Math.abs(line[from + 12]!);
+      const a = Math.abs(line[from + halfTaps - 1]!);
+      const b = Math.abs(line[from + halfTaps]!);
       let peak = Math.max(a, b);
       if (!(peak < 0.25 * worth))
-        for (let p = 1; p < 4; p++) {
+        for (let p = 1; p < phases; p++) {
           const taps = truePeakTaps[p]!;
           let sum = 0;
           for (let t = 0; t < interpolatorTaps; t++) sum += taps[t]! * line[from + t]!;
