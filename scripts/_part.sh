@@ -32,4 +32,4 @@ server=$!
 export BASE_URL="http://127.0.0.1:$port"
 
 set +e
-timeout 1500 npx playwright test -c e2e/playwright.config.ts soak api:197
+timeout 1500 npx playwright test -c e2e/playwright.config.ts soak

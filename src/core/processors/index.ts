@@ -1,4 +1,6 @@
 import type { ProcessorType } from "../processor";
+import { air } from "./air";
+import { bandCompressor } from "./bandCompressor";
 import { cancel } from "./cancel";
 import { clipper } from "./clipper";
 import { compressor } from "./compressor";
@@ -11,6 +13,7 @@ import { rotation } from "./rotation";
 import { saturation } from "./saturation";
 import { delay } from "./delay";
 import { limiter } from "./limiter";
+import { lowHarmonics } from "./lowHarmonics";
 import { pan } from "./pan";
 import { polarity } from "./polarity";
 import { transient } from "./transient";
@@ -28,8 +31,11 @@ export const processorTypes: readonly ProcessorType[] = [
   dynamicEq,
   eq,
   compressor,
+  bandCompressor,
   transient,
   saturation,
+  lowHarmonics,
+  air,
   reducer,
   clipper,
   limiter,

@@ -1,0 +1,138 @@
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
+import { Cascade, designAllPass, designButterworth, type Section } from "../../signal/biquad";
+import { Compressor, compressorParams } from "../compressor/compressor";
+
+const cross = (label: string, fallback: number) =>
+  number(label, "Hz", 40, 12000, fallback, "Where two bands meet, both 6 dB down.", "log");
+const { threshold, ratio, attack, release, makeup } = compressorParams;
+const own = <T extends { label: string; help: string; default: number }>(spec: T, n: number, fallback: number) => ({
+  ...spec,
+  label: `Band ${n}: ${spec.label.toLowerCase()}`,
+  default: fallback,
+}); // prettier-ignore
+
+export const bandCompressorParams = {
+  bands: choice("Bands", ["2", "3", "4"], "How many bands there are."),
+  hear: choice("Hear", ["all", "band 1", "band 2", "band 3", "band 4"], "One band alone, lowest first."),
+  cross1: cross("Crossover 1", 120),
+  cross2: cross("Crossover 2", 800),
+  cross3: cross("Crossover 3", 5000),
+  threshold1: own(threshold, 1, -24),
+  ratio1: own(ratio, 1, 3),
+  attack1: own(attack, 1, 0.02),
+  release1: own(release, 1, 0.15),
+  makeup1: own(makeup, 1, 0),
+  threshold2: own(threshold, 2, -24),
+  ratio2: own(ratio, 2, 1),
+  attack2: own(attack, 2, 0.01),
+  release2: own(release, 2, 0.12),
+  makeup2: own(makeup, 2, 0),
+  threshold3: own(threshold, 3, -24),
+  ratio3: own(ratio, 3, 1),
+  attack3: own(attack, 3, 0.005),
+  release3: own(release, 3, 0.1),
+  makeup3: own(makeup, 3, 0),
+  threshold4: own(threshold, 4, -24),
+  ratio4: own(ratio, 4, 1),
+  attack4: own(attack, 4, 0.003),
+  release4: own(release, 4, 0.08),
+  makeup4: own(makeup, 4, 0),
+} as const satisfies ParamTable;
+export type BandCompressorValues = ParamValues<typeof bandCompressorParams>;
+
+const most = 4;
+/** Least distance of two crossovers, as a ratio. */
+const apart = 1.1;
+
+/** Crossovers that are used, ascending whatever is set, Hz. */
+export function crossovers(v: BandCompressorValues): number[] {
+  const set = [v.cross1, v.cross2, v.cross3].slice(0, Number(v.bands) - 1);
+  return set.reduce<number[]>((all, f) => [...all, Math.max(f, (all.at(-1) ?? 0) * apart)], []);
+}
+
+/**
+ * Filters of every band one after another: high-passes of the crossovers below it, the low-pass of the one above, and for
+ * each further one the all-pass that its halves sum to, so that the bands add up to one all-pass: flat in level.
+ * Source  Linkwitz, J. Audio Eng. Soc. 24(1), 1976; compensation: D'Appolito, J. Audio Eng. Soc. 32, 1984 (from memory).
+ */
+export function designBands(frequencies: readonly number[], sampleRate: number): Section[][] {
+  const twice = (side: "low" | "high", f: number) => {
+    const half = designButterworth(side, f, 2, sampleRate);
+    return [...half, ...half];
+  };
+  return Array.from({ length: frequencies.length + 1 }, (_, band) =>
+    frequencies.flatMap((f, k) => {
+      if (k < band) return twice("high", f);
+      if (k === band) return twice("low", f);
+      return [designAllPass(f, Math.SQRT1_2, sampleRate)];
+    }),
+  );
+}
+
+/**
+ * A compressor for each of 2 to 4 bands. At rest the sum is flat; its phase is that of one all-pass of second order a
+ * crossover. Latency 0.
+ */
+export class BandCompressor implements Processor<BandCompressorValues> {
+  readonly latency = 0;
+  reductionDb = 0;
+  private rate = 0;
+  /** [band][channel] */
+  private filters: Cascade[][] = [];
+  private compressors: Compressor[] = [];
+  private split: Float32Array[] = [];
+  private sum: Float32Array[] = [];
+  private count = 2;
+  private alone = -1;
+
+  prepare(format: StreamFormat): void {
+    this.rate = format.sampleRate;
+    const each = <T>(make: () => T): T[] => Array.from({ length: format.channels }, make);
+    this.filters = Array.from({ length: most }, () => each(() => new Cascade(2 * (most - 1))));
+    this.compressors = Array.from({ length: most }, () => new Compressor());
+    for (const compressor of this.compressors) compressor.prepare(format);
+    this.split = each(() => new Float32Array(format.maxFrames));
+    this.sum = each(() => new Float32Array(format.maxFrames));
+  }
+  set(v: BandCompressorValues): void {
+    const bands = designBands(crossovers(v), this.rate);
+    this.count = bands.length;
+    const alone = bandCompressorParams.hear.choices.indexOf(v.hear) - 1;
+    this.alone = alone < this.count ? alone : -1;
+    bands.forEach((sections, band) => {
+      for (const filter of this.filters[band]!) filter.set(sections);
+    });
+    const plain = { knee: 6, mix: 100, detector: "peak", highPass: 20 } as const;
+    const of = [
+      { threshold: v.threshold1, ratio: v.ratio1, attack: v.attack1, release: v.release1, makeup: v.makeup1 },
+      { threshold: v.threshold2, ratio: v.ratio2, attack: v.attack2, release: v.release2, makeup: v.makeup2 },
+      { threshold: v.threshold3, ratio: v.ratio3, attack: v.attack3, release: v.release3, makeup: v.makeup3 },
+      { threshold: v.threshold4, ratio: v.ratio4, attack: v.attack4, release: v.release4, makeup: v.makeup4 },
+    ];
+    of.forEach((values, band) => this.compressors[band]!.set({ ...values, ...plain }));
+  }
+  reset(): void {
+    for (const filter of this.filters.flat()) filter.reset();
+    for (const compressor of this.compressors) compressor.reset();
+  }
+  process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
+    const { split, sum } = this;
+    let deepest = 0;
+    for (const s of sum) s.fill(0, 0, frames);
+    for (let band = 0; band < this.count; band++) {
+      for (let ch = 0; ch < input.length; ch++)
+        this.filters[band]![ch]!.process(input[ch]!, split[ch]!, frames);
+      const compressor = this.compressors[band]!;
+      compressor.process(split, split, frames, context);
+      if (compressor.reductionDb > deepest) deepest = compressor.reductionDb;
+      if (this.alone >= 0 && this.alone !== band) continue;
+      for (let ch = 0; ch < input.length; ch++) {
+        const [s, x] = [sum[ch]!, split[ch]!];
+        for (let i = 0; i < frames; i++) s[i]! += x[i]!;
+      }
+    }
+    for (let ch = 0; ch < input.length; ch++) output[ch]!.set(sum[ch]!.subarray(0, frames));
+    this.reductionDb = deepest;
+  }
+}
