@@ -44,6 +44,8 @@ const settings: [string, string, Record<string, ParamValue>][] = [
   ["EQ with everything", "eq", fullEq],
   ["compressor, peak", "compressor", { threshold: -30, knee: 12 }],
   ["compressor, RMS, no knee", "compressor", { threshold: -30, knee: 0, detector: "RMS", highPass: 100, mix: 60, makeup: 6 }],
+  ["compressor, held, of a range, both detectors", "compressor", { threshold: -30, hold: 0.03, range: 9, detector: "both", lowPass: 6000, tilt: 5 }],
+  ["compressor, backwards, by the programme", "compressor", { threshold: -36, works: "feedback", releases: "programme", knee: 10, ratio: 12 }],
   ["saturation, soft", "saturation", { drive: 12, even: 30 }],
   ["saturation, rounded", "saturation", { character: "rounded", mix: 50 }],
   ["saturation, hard", "saturation", { character: "hard", drive: 9 }],

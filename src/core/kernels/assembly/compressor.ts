@@ -1,6 +1,6 @@
 import { flushed, floats, high, join, low, mask, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
 import { constant, whole } from "./math";
-import { BEND, KNEE, SLOPE, CURVE, UP, DOWN, MAKEUP, WET, RMS, AVERAGE, PAIRED, BEND_LEVEL, REDUCTION, POWER, DEEPEST } from "../../processors/compressor/rows";
+import { BEND, KNEE, SLOPE, CURVE, UP, DOWN, MAKEUP, WET, RMS, AVERAGE, PAIRED, BEND_LEVEL, RANGE, HOLD, SLOWLY, FEEDBACK, PROGRAMME, BOTH, REDUCTION, POWER, DEEPEST, HELD, SLOW } from "../../processors/compressor/rows";
 
 
 const own: usize = memory.data<f32>([1e-30, 6.020599913279624, 0.16609640474436813, 12582912]);
@@ -16,9 +16,15 @@ function idle(p: usize, s: usize, detector: usize, frames: i32): bool {
   return !v128.any_true(over);
 }
 
-/** Compressor, in place over x. `rms`: some lane follows the mean power. The scalar reference is processors/compressor/compressor.ts. */
-export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usize, frames: i32): void {
-  if (!rms && idle(p, s, detector, frames)) {
+/** The pole of a smoother that listens behind its gain (compressor.ts, feedbackPole). */
+@inline function behind(pole: v128, local: v128): v128 {
+  const unit = f64x2.splat(1);
+  return f64x2.div(pole, f64x2.add(unit, f64x2.div(f64x2.mul(f64x2.sub(unit, pole), local), f64x2.sub(unit, local))));
+}
+
+/** Compressor, in place over x. `rms`: some lane follows the mean power; `more`: some lane holds, releases by the programme or works backwards. The scalar reference is processors/compressor/compressor.ts. */
+export function compressor(p: usize, s: usize, rms: i32, more: i32, detector: usize, x: usize, frames: i32): void {
+  if (!rms && !more && idle(p, s, detector, frames)) {
     // The very steps of the loop below with nothing to be turned down, so that it gives the same to the bit.
     const power = f32x4.mul(floats(p, MAKEUP), v128.load32_splat(own + 8));
     const near = f32x4.nearest(power);
@@ -33,7 +39,7 @@ export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usi
     return;
   }
   const bend = floats(p, BEND), knee = floats(p, KNEE), slope = floats(p, SLOPE), curve = floats(p, CURVE);
-  const makeup = floats(p, MAKEUP), wet = floats(p, WET), byRms = mask(p, RMS), paired = mask(p, PAIRED);
+  const makeup = floats(p, MAKEUP), wet = floats(p, WET), byRms = mask(p, RMS), byBoth = mask(p, BOTH), range = floats(p, RANGE), paired = mask(p, PAIRED);
   const ul = low(p, UP), uh = high(p, UP), dl = low(p, DOWN), dh = high(p, DOWN), ml = low(p, AVERAGE), mh = high(p, AVERAGE);
   const halfKnee = f32x4.mul(knee, f32x4.splat(0.5));
   const straight = f32x4.sub(f32x4.splat(1), wet);
@@ -44,6 +50,11 @@ export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usi
   const e1 = constant(5), e6 = constant(6), e5 = constant(7), e4 = constant(8), e3 = constant(9), e2 = constant(10);
   const bias = whole(0), mantissa = whole(1), oneBits = whole(2);
   let gl = low(s, REDUCTION), gh = high(s, REDUCTION), pl = low(s, POWER), ph = high(s, POWER);
+  const nothing = f64x2.splat(0), unit = f64x2.splat(1);
+  const holdL = low(p, HOLD), holdH = high(p, HOLD), slowlyL = low(p, SLOWLY), slowlyH = high(p, SLOWLY);
+  const backL = f64x2.ne(low(p, FEEDBACK), nothing), backH = f64x2.ne(high(p, FEEDBACK), nothing);
+  const programmeL = f64x2.ne(low(p, PROGRAMME), nothing), programmeH = f64x2.ne(high(p, PROGRAMME), nothing);
+  let heldL = low(s, HELD), heldH = high(s, HELD), slowL = low(s, SLOW), slowH = high(s, SLOW);
   let deepest = f32x4.splat(0);
   for (let i = 0; i < frames; i++) {
     const o: usize = <usize>i << 4;
@@ -56,7 +67,8 @@ export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usi
       const sl = promoteLow(power), sh = promoteHigh(power);
       pl = flushed(f64x2.add(sl, f64x2.mul(ml, f64x2.sub(pl, sl))));
       ph = flushed(f64x2.add(sh, f64x2.mul(mh, f64x2.sub(ph, sh))));
-      level = v128.bitselect(f32x4.sqrt(join(pl, ph)), level, byRms);
+      const mean = f32x4.sqrt(join(pl, ph));
+      level = v128.bitselect(v128.bitselect(f32x4.pmax(level, mean), mean, byBoth), level, byRms);
     }
     level = f32x4.pmax(level, tiny);
     const m = v128.or(v128.and(level, mantissa), oneBits);
@@ -66,10 +78,28 @@ export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usi
     const octaves = f32x4.add(f32x4.convert_i32x4_s(i32x4.sub(i32x4.shr_u(level, 23), bias)), f32x4.mul(l1, f32x4.mul(t, series)));
     const over = f32x4.sub(f32x4.mul(toDb, octaves), bend);
     const bent = v128.bitselect(f32x4.mul(slope, f32x4.sub(over, halfKnee)), f32x4.mul(curve, f32x4.mul(over, over)), f32x4.ge(over, knee));
-    const wanted = v128.and(bent, f32x4.gt(over, zero));
+    const wanted = f32x4.pmin(v128.and(bent, f32x4.gt(over, zero)), range);
     const wl = promoteLow(wanted), wh = promoteHigh(wanted);
-    gl = f64x2.add(wl, f64x2.mul(v128.bitselect(ul, dl, f64x2.gt(wl, gl)), f64x2.sub(gl, wl)));
-    gh = f64x2.add(wh, f64x2.mul(v128.bitselect(uh, dh, f64x2.gt(wh, gh)), f64x2.sub(gh, wh)));
+    const risesL = f64x2.gt(wl, gl), risesH = f64x2.gt(wh, gh);
+    if (!more) {
+      gl = f64x2.add(wl, f64x2.mul(v128.bitselect(ul, dl, risesL), f64x2.sub(gl, wl)));
+      gh = f64x2.add(wh, f64x2.mul(v128.bitselect(uh, dh, risesH), f64x2.sub(gh, wh)));
+    } else {
+      heldL = v128.bitselect(holdL, f64x2.max(nothing, f64x2.sub(heldL, unit)), f64x2.ge(wl, gl));
+      heldH = v128.bitselect(holdH, f64x2.max(nothing, f64x2.sub(heldH, unit)), f64x2.ge(wh, gh));
+      slowL = f64x2.add(wl, f64x2.mul(slowlyL, f64x2.sub(slowL, wl)));
+      slowH = f64x2.add(wh, f64x2.mul(slowlyH, f64x2.sub(slowH, wh)));
+      slowL = v128.and(slowL, f64x2.ge(slowL, small));
+      slowH = v128.and(slowH, f64x2.ge(slowH, small));
+      const local = v128.and(v128.bitselect(slope, f32x4.mul(f32x4.splat(2), f32x4.mul(curve, over)), f32x4.ge(over, knee)), f32x4.gt(over, zero));
+      const poleL = v128.bitselect(ul, dl, risesL), poleH = v128.bitselect(uh, dh, risesH);
+      const targetL = v128.bitselect(f64x2.max(wl, f64x2.min(slowL, gl)), wl, v128.andnot(programmeL, risesL));
+      const targetH = v128.bitselect(f64x2.max(wh, f64x2.min(slowH, gh)), wh, v128.andnot(programmeH, risesH));
+      const nextL = f64x2.add(targetL, f64x2.mul(v128.bitselect(behind(poleL, promoteLow(local)), poleL, backL), f64x2.sub(gl, targetL)));
+      const nextH = f64x2.add(targetH, f64x2.mul(v128.bitselect(behind(poleH, promoteHigh(local)), poleH, backH), f64x2.sub(gh, targetH)));
+      gl = v128.bitselect(nextL, gl, v128.or(risesL, f64x2.eq(heldL, nothing)));
+      gh = v128.bitselect(nextH, gh, v128.or(risesH, f64x2.eq(heldH, nothing)));
+    }
     gl = v128.and(gl, f64x2.ge(gl, small)); // a ten-thousandth of a dB is not heard
     gh = v128.and(gh, f64x2.ge(gh, small));
     const reduction = join(gl, gh);
@@ -84,6 +114,10 @@ export function compressor(p: usize, s: usize, rms: i32, detector: usize, x: usi
   }
   putLow(s, REDUCTION, gl);
   putHigh(s, REDUCTION, gh);
+  putLow(s, HELD, heldL);
+  putHigh(s, HELD, heldH);
+  putLow(s, SLOW, slowL);
+  putHigh(s, SLOW, slowH);
   putLow(s, POWER, pl);
   putHigh(s, POWER, ph);
   putLow(s, DEEPEST, promoteLow(deepest));

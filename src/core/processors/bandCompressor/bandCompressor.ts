@@ -1,4 +1,4 @@
-import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import { choice, number, resolveParams, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { Cascade, designAllPass, designButterworth, type Section } from "../../signal/biquad";
 import { Compressor, compressorParams } from "../compressor/compressor";
@@ -103,14 +103,14 @@ export class BandCompressor implements Processor<BandCompressorValues> {
     bands.forEach((sections, band) => {
       for (const filter of this.filters[band]!) filter.set(sections);
     });
-    const plain = { knee: 6, mix: 100, detector: "peak", highPass: 20 } as const;
+    const plain = resolveParams(compressorParams, {});
     const of = [
       { threshold: v.threshold1, ratio: v.ratio1, attack: v.attack1, release: v.release1, makeup: v.makeup1 },
       { threshold: v.threshold2, ratio: v.ratio2, attack: v.attack2, release: v.release2, makeup: v.makeup2 },
       { threshold: v.threshold3, ratio: v.ratio3, attack: v.attack3, release: v.release3, makeup: v.makeup3 },
       { threshold: v.threshold4, ratio: v.ratio4, attack: v.attack4, release: v.release4, makeup: v.makeup4 },
     ];
-    of.forEach((values, band) => this.compressors[band]!.set({ ...values, ...plain }));
+    of.forEach((values, band) => this.compressors[band]!.set({ ...plain, ...values }));
   }
   reset(): void {
     for (const filter of this.filters.flat()) filter.reset();

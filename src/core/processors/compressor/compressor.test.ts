@@ -49,4 +49,62 @@ describe("compressor", () => {
     const top = (y: Float32Array) => db(Math.max(...y.slice(-4800)));
     expect(top(rms) - top(peak)).toBeCloseTo(3.01 * (29 / 30), 1);
   }); // prettier-ignore
+
+  const step = (values: object) => {
+    const x = constant(1, 1.2);
+    x.fill(0.001, 0.2 * rate);
+    const y = through(make(compressor, { threshold: -40, ratio: 30, knee: 0, attack: 0.0005, ...values }), x);
+    return (seconds: number) => db(y[Math.round(seconds * rate)]! / x[Math.round(seconds * rate)]!);
+  };
+  test("hold keeps the reduction for its time and gives it back then", () => {
+    const plain = step({ release: 0.1 });
+    const held = step({ release: 0.1, hold: 0.05 });
+    expect(held(0.248)).toBeCloseTo(held(0.199), 3);
+    for (const t of [0.06, 0.1, 0.3]) expect(held(0.25 + t)).toBeCloseTo(plain(0.2 + t), 1);
+  });
+  test("it never turns down by more than the most reduction", () => {
+    expect(step({ range: 9, release: 0.1 })(0.19)).toBeCloseTo(-9, 3);
+  });
+  test("by the programme a long reduction comes back eight times slower than a short one", () => {
+    const release = 0.02;
+    // The slow part has followed the reduction for 0.2 s, its own time is 8 x 0.02 s.
+    const stood = 1 - Math.exp(-0.2 / (8 * release));
+    const full = -step({ release })(0.199);
+    const left = (t: number) => -step({ release, releases: "programme" })(0.2 + t);
+    // What is given back follows the slow part behind its own time: two exponentials, 8/7 of the slow one.
+    expect(left(0.16)).toBeCloseTo(full * stood * Math.exp(-1) * (8 / 7), 1);
+    const short = constant(0.001, 0.5);
+    short.fill(1, 4800, 4800 + 48);
+    const values = { threshold: -40, ratio: 30, knee: 0, attack: 0.0005, release, releases: "programme" };
+    const y = through(make(compressor, values), short);
+    const reduction = (i: number) => -db(y[i]! / short[i]!);
+    expect(reduction(4848 + 960) / reduction(4848)).toBeCloseTo(1 / Math.E, 1);
+  });
+  // With the loop closed, g' = (R - 1)(L - T - g): the static curve of the ratio R, reached R times as fast (derived by hand).
+  test("feedback has the same static curve and is faster by its ratio", () => {
+    const values = { threshold: -40, ratio: 5, knee: 0, attack: 0.02, release: 1, works: "feedback" };
+    const y = through(make(compressor, values), constant(1, 0.5));
+    const full = db(y.at(-1)!);
+    expect(full).toBeCloseTo(-32, 2);
+    const at = y.findIndex((v) => db(v) <= full * (1 - 1 / Math.E));
+    expect(at / rate).toBeCloseTo(0.02 / 5, 3);
+  });
+  test("both detectors: turned down by no less than by either, and by single frames as by peaks", () => {
+    const level = (detector: string, x: Float32Array) => {
+      const values = { threshold: -30, ratio: 30, knee: 0, attack: 0.0005, release: 2, detector };
+      return db(Math.max(...through(make(compressor, values), x).slice(-4800)));
+    };
+    const x = sine(2000, 1, 1);
+    for (const one of ["peak", "RMS"]) expect(level("both", x)).toBeLessThan(level(one, x) + 0.01);
+    const clicks = constant(0, 1).map((_, i) => (i % 2400 === 0 ? 1 : 0));
+    expect(level("both", clicks)).toBeLessThan(level("RMS", clicks) - 3);
+  });
+  test("the detector's low-pass and tilt change what it hears, not what passes", () => {
+    const loud = sine(8000, 1, 0.5);
+    const reduction = (values: object) =>
+      db(Math.max(...through(make(compressor, { threshold: -20, ratio: 30, knee: 0, attack: 0.001, release: 2, ...values }), loud).slice(-4800)));
+    expect(reduction({})).toBeCloseTo(-20 * (29 / 30), 1);
+    expect(reduction({ lowPass: 2000 })).toBeGreaterThan(-1.5); // 24 dB down at two octaves
+    expect(reduction({ tilt: 6 }) - reduction({})).toBeCloseTo(-6 * (29 / 30), 0);
+  }); // prettier-ignore
 });

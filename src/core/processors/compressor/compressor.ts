@@ -1,6 +1,6 @@
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
-import { Cascade, designButterworth } from "../../signal/biquad";
+import { Cascade, designButterworth, designShelf, type Section } from "../../signal/biquad";
 import { fastDb, fastGain } from "../../signal/fastMath";
 import { dbToGain } from "../../signal/level";
 
@@ -12,7 +12,23 @@ export const compressorParams = {
   release: number("Release", "s", 0.005, 3, 0.15, "Time to give back 63 % of it.", "log"),
   makeup: number("Make-up", "dB", -12, 30, 0, "Gain after it."),
   mix: number("Mix", "%", 0, 100, 100, "Share of the compressed signal."),
-  detector: choice("Detector", ["peak", "RMS"], "Follows peaks, or the mean power over 10 ms."),
+  range: number("Most reduction", "dB", 0, 100, 100, "It never turns down by more."),
+  hold: number("Hold", "s", 0, 0.5, 0, "Time for which a reduction stays before it is given back."),
+  releases: choice(
+    "Release",
+    ["even", "programme"],
+    "Programme: after long reductions it comes back eight times slower.",
+  ),
+  works: choice(
+    "Works",
+    ["forward", "feedback"],
+    "Feedback listens behind the gain: faster the deeper it works, gentle where it begins.",
+  ),
+  detector: choice(
+    "Detector",
+    ["peak", "RMS", "both"],
+    "Follows peaks, the mean power over 10 ms, or what is larger of both.",
+  ),
   highPass: number(
     "Detector high-pass",
     "Hz",
@@ -22,6 +38,16 @@ export const compressorParams = {
     "The detector hears only what lies above.",
     "log",
   ),
+  lowPass: number(
+    "Detector low-pass",
+    "Hz",
+    200,
+    20000,
+    20000,
+    "The detector hears only what lies below.",
+    "log",
+  ),
+  tilt: number("Detector tilt", "dB", -12, 12, 0, "Lifts what the detector hears above 1 kHz."),
 } as const satisfies ParamTable;
 export type CompressorValues = ParamValues<typeof compressorParams>;
 type Values = CompressorValues;
@@ -38,6 +64,30 @@ export function compressedLevel(x: number, threshold: number, ratio: number, kne
   return threshold + over / ratio;
 }
 
+/** Frequency above which the tilt of the detector lifts, Hz. */
+const tiltFrom = 1000;
+/** How much slower a long reduction is given back by the programme. */
+const programmeTimes = 8;
+
+function detectorSections(v: Values, rate: number): Section[] {
+  return [
+    ...(v.highPass > 20 ? designButterworth("high", v.highPass, 2, rate) : []),
+    ...(v.lowPass < 20000 ? designButterworth("low", v.lowPass, 2, rate) : []),
+    ...(v.tilt !== 0 ? [designShelf("high", tiltFrom, v.tilt, 0.5, rate)] : []),
+  ];
+}
+/** Most sections of the detector's filter. */
+export const detectorPlaces = 3;
+
+/**
+ * Pole of a smoother whose detector listens behind the gain. With the loop closed, a step of the smoother is solved for the
+ * reduction itself: the static curve stays, its local ratio divides the time.
+ * Shape   `slope`: dB of reduction for one dB of level, below 1. Source: implicit step of Giannoulis 2012, fig. 7, with
+ *         L - g at the detector and (R - 1) instead of (1 - 1/R); derived here.
+ */
+export const feedbackPole = (pole: number, slope: number): number =>
+  pole / (1 + ((1 - pole) * slope) / (1 - slope));
+
 /** What the values of a compressor mean to its loop. Levels in dB, poles per frame. Pure. */
 export function designCompressor(v: Values, rate: number) {
   const slope = 1 - 1 / v.ratio;
@@ -53,14 +103,20 @@ export function designCompressor(v: Values, rate: number) {
     average: Math.exp(-1 / (0.01 * rate)),
     makeup: v.makeup,
     wet: v.mix / 100,
-    rms: v.detector === "RMS",
+    rms: v.detector !== "peak",
+    both: v.detector === "both",
+    range: v.range,
+    hold: Math.round(v.hold * rate),
+    programme: v.releases === "programme",
+    slowly: Math.exp(-1 / (programmeTimes * v.release * rate)),
+    feedback: v.works === "feedback",
     /** Detector's filter. */
-    sections: v.highPass > 20 ? designButterworth("high", v.highPass, 2, rate) : [],
+    sections: detectorSections(v, rate),
   };
 }
 
 /**
- * Feed-forward compressor, gain computed in dB, then smoothed (smooth branching detector in the log domain).
+ * Compressor, gain computed in dB, then smoothed (smooth branching detector in the log domain).
  * Channels share one detector. Latency 0.
  * Source  Giannoulis, Massberg, Reiss 2012, fig. 7c and eq. 17; make-up and mix common practice.
  */
@@ -73,10 +129,14 @@ export class Compressor implements Processor<Values> {
   private design!: ReturnType<typeof designCompressor>;
   private power = 0;
   private gr = 0;
+  /** Frames that the hold still lasts. */
+  private held = 0;
+  /** What the programme has asked for in the long run, dB. */
+  private slow = 0;
 
   prepare({ sampleRate, maxFrames }: StreamFormat): void {
     this.sampleRate = sampleRate;
-    this.filters = [new Cascade(1), new Cascade(1)];
+    this.filters = [new Cascade(detectorPlaces), new Cascade(detectorPlaces)];
     this.heard = [new Float32Array(maxFrames), new Float32Array(maxFrames)];
   }
   set(v: Values): void {
@@ -87,6 +147,8 @@ export class Compressor implements Processor<Values> {
     for (const filter of this.filters) filter.reset();
     this.power = 0;
     this.gr = 0;
+    this.held = 0;
+    this.slow = 0;
   }
 
   process(input: Planar, output: Planar, frames: number, { key }: ProcessContext): void {
@@ -96,11 +158,12 @@ export class Compressor implements Processor<Values> {
     const second = this.heard[two ? 1 : 0]!;
     this.filters[0]!.process(source[0]!, first, frames);
     if (two) this.filters[1]!.process(source[1]!, second, frames);
-    const { bend, knee, slope, curve, makeup, wet, rms, up, down, average } = this.design;
+    const { bend, knee, slope, curve, makeup, wet, rms, both, up, down, average } = this.design;
+    const { range, hold, programme, slowly, feedback } = this.design;
     const bendLevel = dbToGain(bend);
     const dry = 1 - wet;
     const restGain = dry + wet * fastGain(makeup);
-    let { power, gr } = this;
+    let { power, gr, held, slow } = this;
     let deepest = 0;
     for (let i = 0; i < frames; i++) {
       let level = Math.max(Math.abs(first[i]!), Math.abs(second[i]!));
@@ -108,14 +171,28 @@ export class Compressor implements Processor<Values> {
         const square = two ? 0.5 * (first[i]! * first[i]! + second[i]! * second[i]!) : level * level;
         power = square + average * (power - square);
         if (power < 1e-18) power = 0;
-        level = Math.sqrt(power);
+        level = both ? Math.max(level, Math.sqrt(power)) : Math.sqrt(power);
       }
       let wanted = 0;
+      let local = 0; // dB of reduction for one dB of level
       if (level > bendLevel) {
         const over = fastDb(level) - bend;
-        if (over > 0) wanted = over >= knee ? slope * (over - knee / 2) : curve * over * over;
+        if (over > 0) {
+          wanted = over >= knee ? slope * (over - knee / 2) : curve * over * over;
+          local = over >= knee ? slope : 2 * curve * over;
+        }
+        if (wanted > range) wanted = range;
       }
-      gr = wanted + (wanted > gr ? up : down) * (gr - wanted);
+      const rises = wanted > gr;
+      if (rises || wanted === gr) held = hold;
+      else if (held > 0) held--;
+      slow = wanted + slowly * (slow - wanted);
+      if (slow < 1e-4) slow = 0;
+      if (rises || held === 0) {
+        const pole = rises ? up : down;
+        const target = programme && !rises ? Math.max(wanted, Math.min(slow, gr)) : wanted;
+        gr = target + (feedback ? feedbackPole(pole, local) : pole) * (gr - target);
+      }
       if (gr < 1e-4) gr = 0; // a ten-thousandth of a dB is not heard
       if (gr > deepest) deepest = gr;
       const gain = gr === 0 ? restGain : dry + wet * fastGain(makeup - gr);
@@ -123,6 +200,8 @@ export class Compressor implements Processor<Values> {
     }
     this.power = power;
     this.gr = gr;
+    this.held = held;
+    this.slow = slow;
     this.reductionDb = deepest;
   }
 }

@@ -1,6 +1,6 @@
 import * as layout from "./rows";
 import type { AnyValues } from "../../params";
-import { designCompressor, type CompressorValues } from "./compressor";
+import { designCompressor, detectorPlaces, type CompressorValues } from "./compressor";
 import { dbToGain } from "../../signal/level";
 import { Detector } from "../../lanes/detector";
 import { KernelRows } from "../../lanes/kernelRows";
@@ -12,12 +12,15 @@ export class CompressorLanes implements LaneProcessor {
   private readonly rows: KernelRows;
   private readonly detector: Detector;
   private readonly rms: boolean[];
+  /** Holds, releases by the programme, or works backwards. */
+  private readonly more: boolean[];
 
   constructor(private readonly format: LaneFormat) {
     const { memory, owners } = format;
     this.rows = new KernelRows(memory, owners, { params: layout.PARAMS, state: layout.STATES });
-    this.detector = new Detector(format, 1);
+    this.detector = new Detector(format, detectorPlaces);
     this.rms = owners.map(() => false);
+    this.more = owners.map(() => false);
   }
   set(owner: number, values: AnyValues): void {
     const { sampleRate, paired } = this.format;
@@ -35,8 +38,15 @@ export class CompressorLanes implements LaneProcessor {
       [layout.AVERAGE]: d.average,
       [layout.PAIRED]: Number(paired[owner]),
       [layout.BEND_LEVEL]: dbToGain(d.bend),
+      [layout.RANGE]: d.range,
+      [layout.HOLD]: d.hold,
+      [layout.SLOWLY]: d.slowly,
+      [layout.FEEDBACK]: Number(d.feedback),
+      [layout.PROGRAMME]: Number(d.programme),
+      [layout.BOTH]: Number(d.both),
     });
     this.rms[owner] = d.rms;
+    this.more[owner] = d.hold > 0 || d.programme || d.feedback;
     this.detector.set(owner, d.sections);
   }
   reset(owner: number): void {
@@ -49,8 +59,9 @@ export class CompressorLanes implements LaneProcessor {
   process(x: number, _dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;
     const rms = this.rms.includes(true) ? 1 : 0;
+    const more = this.more.includes(true) ? 1 : 0;
     const heard = this.detector.hear(x, frames, context);
-    this.format.memory.kernels.compressor(params.pointer, state.pointer, rms, heard, x, frames);
+    this.format.memory.kernels.compressor(params.pointer, state.pointer, rms, more, heard, x, frames);
   }
   reductionDb(owner: number): number {
     return this.rows.read(owner, layout.DEEPEST);

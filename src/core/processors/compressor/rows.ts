@@ -11,9 +11,18 @@ export const RMS = 8;
 export const AVERAGE = 9;
 export const PAIRED = 10;
 export const BEND_LEVEL = 11;
-export const PARAMS = 12;
+/** Most reduction, dB; frames of the hold; pole of the slow release; 1: works backwards, releases by the programme, reads both. */
+export const RANGE = 12;
+export const HOLD = 13;
+export const SLOWLY = 14;
+export const FEEDBACK = 15;
+export const PROGRAMME = 16;
+export const BOTH = 17;
+export const PARAMS = 18;
 
 export const REDUCTION = 0;
 export const POWER = 1;
 export const DEEPEST = 2;
-export const STATES = 3;
+export const HELD = 3;
+export const SLOW = 4;
+export const STATES = 5;

@@ -37,7 +37,7 @@ async function kitOf(song: Song): Promise<Float32Array> {
   return kit;
 } // prettier-ignore
 
-describe.each([1, 2, 3, 4, 5])("a song stored with format %i", (format) => {
+describe.each([1, 2, 3, 4, 5, 6])("a song stored with format %i", (format) => {
   const { song, afterwards, history } = JSON.parse(readFileSync(stored(format, ".json"), "utf8")) as Stored;
 
   test("comes up sounding as before, to a rounding", async () => {
@@ -81,7 +81,10 @@ test("a document of a format to come is left as it is and refused", () => {
   );
 });
 
-test("a chain that was kept by this program comes back as it was", () => {
+test("a chain that was kept comes back as it was, and one of a former format with what it lacks", () => {
   const { chain } = testSong().song.mics[0]!;
   expect(upgradeChain(chain, newestFormat)).toEqual(chain);
+  const { range: _, hold: __, ...former } = chain.find((p) => p.type === "compressor")!.params;
+  const [upgraded] = upgradeChain([{ id: "x", type: "compressor", on: true, params: former }], 6);
+  expect(upgraded!.params).toEqual({ ...former, range: 100, hold: 0 });
 });
