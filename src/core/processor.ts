@@ -75,6 +75,8 @@ export interface ProcessorType {
   /** Two channels come out, however many went in. */
   readonly widens: boolean;
   readonly picture: PictureOf | null;
+  /** Parameters that do nothing at these values, and need not be shown. */
+  readonly idle: (values: AnyValues) => readonly string[];
   /** Values away from the defaults at which every part of it works, for tests of the contract. */
   readonly lively: AnyValues;
   /** Values at which an impulse passes with its peak where it was, apart from the latency. */
@@ -84,11 +86,13 @@ export interface ProcessorType {
   readonly lanes: ((format: LaneFormat) => LaneProcessor) | null;
 }
 
-type Usual = "alwaysOn" | "keeps" | "listens" | "meters" | "widens" | "picture" | "lanes" | "transparent";
+type Usual =
+  "alwaysOn" | "idle" | "keeps" | "listens" | "meters" | "widens" | "picture" | "lanes" | "transparent";
 
 /** Completes a declaration with what most processors are. */
 export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorType>): ProcessorType => ({
   alwaysOn: false,
+  idle: () => [],
   keeps: null,
   listens: false,
   meters: false,

@@ -86,6 +86,21 @@ export function designShelf(
   );
 }
 
+/** Notch: nothing at the frequency. Units: frequency Hz, q ratio. Source  W3C Audio EQ Cookbook, "notch". */
+export function designNotch(frequency: number, q: number, sampleRate: number): Section {
+  const w = (2 * Math.PI * tame(frequency, sampleRate)) / sampleRate;
+  const alpha = Math.sin(w) / (2 * q);
+  const c = -2 * Math.cos(w);
+  return normalise(1, c, 1, 1 + alpha, c, 1 - alpha);
+}
+
+/** Band-pass of level 1 at the frequency. Source  W3C Audio EQ Cookbook, "BPF", constant 0 dB peak gain. */
+export function designBandPass(frequency: number, q: number, sampleRate: number): Section {
+  const w = (2 * Math.PI * tame(frequency, sampleRate)) / sampleRate;
+  const alpha = Math.sin(w) / (2 * q);
+  return normalise(alpha, 0, -alpha, 1 + alpha, -2 * Math.cos(w), 1 - alpha);
+}
+
 /** Second-order low- or high-pass. Source  W3C Audio EQ Cookbook, "LPF", "HPF". */
 export function designPass2(side: "low" | "high", frequency: number, q: number, sampleRate: number): Section {
   const w = (2 * Math.PI * tame(frequency, sampleRate)) / sampleRate;

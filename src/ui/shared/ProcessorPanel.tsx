@@ -96,9 +96,10 @@ export function ProcessorPanel({ owner, state, main, only, children }: Props) {
   const first = main ?? type.main;
   const set = useParams(owner, state);
   const { chooseProcessor } = useSong.getState();
-  const rest = (only ?? Object.keys(type.params)).filter((name) => !first.includes(name));
   const section = useSection();
   const values = valuesIn(state, section);
+  const idle = type.idle(values);
+  const rest = (only ?? Object.keys(type.params)).filter((n) => !first.includes(n) && !idle.includes(n));
   const differs = Object.keys(state.bySection ?? {});
   const field = (name: string) => {
     const own = section !== null && state.bySection?.[section]?.[name] !== undefined;
@@ -143,7 +144,7 @@ export function ProcessorPanel({ owner, state, main, only, children }: Props) {
       {first.map(field)}
       {rest.length > 0 && (
         <button type="button" className="more" aria-expanded={more} onClick={() => setMore(!more)}>
-          {more ? "Less" : `${rest.length} more settings`}
+          {more ? "Less" : rest.length === 1 ? "One more setting" : `${rest.length} more settings`}
         </button>
       )}
       {more && rest.map(field)}

@@ -14,6 +14,11 @@ export const bandCompressor = declare({
   meters: true,
   picture: { over: "strokes", shows: "reductions", level: null },
   main: ["bands", "cross1", "threshold1", "ratio1", "attack1", "release1", "makeup1", "hear"],
+  idle: ({ bands }) =>
+    Object.keys(bandCompressorParams).filter((name) => {
+      const n = Number(/\d$/.exec(name)?.[0] ?? 0);
+      return name.startsWith("cross") ? n >= Number(bands) : n > Number(bands);
+    }),
   lively: { hear: "all", ratio2: 4, ratio3: 2, ratio4: 3 },
   transparent: rest,
   create: () => new BandCompressor() as unknown as Processor,

@@ -1,11 +1,11 @@
-import { designEqPlaces, Eq, eqParams, eqPlaces } from "./eq";
+import { bandWorks, bellCount, designEqPlaces, Eq, eqParams, eqPlaces, shownBells } from "./eq";
 import { declare } from "../../processor";
 import { SectionLanes } from "../../lanes/sectionLanes";
 
 export const eq = declare({
   type: "eq",
   label: "EQ",
-  help: "High- and low-pass, two shelves and four bells.",
+  help: "High- and low-pass, two shelves and twelve bands of any shape, at their own frequency or tied to the drum's.",
   params: eqParams,
   step: "shape",
   place: "free",
@@ -21,7 +21,18 @@ export const eq = declare({
     "bell4Frequency",
     "bell4Gain",
   ],
-  lively: { bell1Gain: 6, highShelfGain: -4, lowShelfGain: 3 },
+  idle: (values) =>
+    Array.from({ length: bellCount - shownBells }, (_, i) => i + shownBells + 1)
+      .filter((n) => !bandWorks(values, n))
+      .flatMap((n) => Object.keys(eqParams).filter((name) => name.match(/\d+/)?.[0] === String(n))),
+  lively: {
+    bell1Gain: 6,
+    highShelfGain: -4,
+    lowShelfGain: 3,
+    lowShelfDip: 2,
+    bell5Shape: "notch",
+    hear: "all",
+  },
   create: () => new Eq(),
   lanes: (format) => new SectionLanes(format, eqPlaces, designEqPlaces),
 });
