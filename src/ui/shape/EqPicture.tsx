@@ -1,6 +1,7 @@
 "use client";
 import { useMemo } from "react";
-import { bellCount, designEq } from "../../core/processors/eq/eq";
+import { Button } from "react-bootstrap";
+import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../../core/processors/eq/eq";
 import { responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
 import type { Mic, ProcessorState } from "../../core/song/song";
@@ -13,6 +14,9 @@ import { useSong } from "../shared/songStore";
 const limits = { gain: 24, low: 20, high: 20000 };
 const frequencyOf = (x: number) => Math.min(limits.high, Math.max(limits.low, Number(x.toPrecision(3))));
 const gainOf = (y: number) => Math.min(limits.gain, Math.max(-limits.gain, Math.round(y * 10) / 10));
+
+/** Gain with which a band comes in, dB: enough to be seen and heard. */
+const addedGain = 3;
 
 /** EQ response drawn over the spectrum of the strokes and of what lies between; bands are dragged. */
 export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
@@ -49,17 +53,22 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
       response,
     ]; // prettier-ignore
   }, [value, state, color, sampleRate]);
-  const handles: Handle[] = Array.from({ length: bellCount }, (_, i) => ({
-    id: `bell${i + 1}`,
-    x: v(`bell${i + 1}Frequency`),
-    y: v(`bell${i + 1}Gain`),
-    label: String(i + 1),
-    drag: (x, y, done) =>
-      set(
-        { [`bell${i + 1}Frequency`]: frequencyOf(x), [`bell${i + 1}Gain`]: gainOf(y) },
-        done,
-        state.on ? undefined : true,
-      ),
+  const all = Array.from({ length: bellCount }, (_, i) => i + 1);
+  const shown = all.filter((n) => n <= shownBells || bandWorks(state.params, n));
+  const unused = all.find((n) => !shown.includes(n));
+  /** Puts a band at a frequency: a tied one at another ratio, so that it stays tied. */
+  const placed = (n: number, x: number): Record<string, number> =>
+    v(`bell${n}Ratio`) > 0
+      ? { [`bell${n}Ratio`]: Math.min(64, Math.round((100 * frequencyOf(x)) / v("fundamental")) / 100) }
+      : { [`bell${n}Frequency`]: frequencyOf(x) };
+  const tied = all.filter((n) => v(`bell${n}Ratio`) > 0);
+  const on = state.on ? undefined : true;
+  const handles: Handle[] = shown.map((n) => ({
+    id: `bell${n}`,
+    x: bandFrequency(state.params, n),
+    y: v(`bell${n}Gain`),
+    label: String(n),
+    drag: (x, y, done) => set({ ...placed(n, x), [`bell${n}Gain`]: gainOf(y) }, done, on),
   }));
   const marks: Mark[] = tone
     ? [
@@ -83,7 +92,26 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
         {shortName(mic.file)}: EQ {busy && <small>measuring …</small>}
       </h2>
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
-      <Legend series={series} note="drag a number to set a bell" />
+      <div className="eq-bands">
+        <Legend series={series} note="drag a number to set a band" />
+        <Button
+          size="sm"
+          variant="outline-primary"
+          disabled={unused === undefined}
+          onClick={() => set({ [`bell${unused}Gain`]: addedGain }, true, on)}
+        >
+          Add a band
+        </Button>
+        {tone && tied.length > 0 && Math.abs(v("fundamental") / tone.fundamental - 1) > 0.005 && (
+          <Button
+            size="sm"
+            variant="outline-primary"
+            onClick={() => set({ fundamental: frequencyOf(tone.fundamental) }, true)}
+          >
+            Tie to {tone.fundamental.toFixed(0)} Hz
+          </Button>
+        )}
+      </div>
       <div className="whole">
         <Plot
           caption={`EQ of ${mic.file} over the spectrum of its strokes`}

@@ -17,12 +17,17 @@ import { strokesIn } from "../shared/useMic";
 const wished = [3, 8] as const;
 
 /** The level of a processor as a line one drags, in steps of half a dB. */
-const levelGrip = (spec: NumberParam, value: number, drag: (value: number, done: boolean) => void): Mark => ({
+const levelGrip = (
+  axis: "x" | "y",
+  spec: NumberParam,
+  value: number,
+  drag: (value: number, done: boolean) => void,
+): Mark => ({
   id: "level",
-  axis: "y",
+  axis,
   value,
   label: `${spec.label.toLowerCase()} ${value.toFixed(1).replace("-", "−")} dBFS`,
-  drag: (y, done) => drag(Math.min(spec.max, Math.max(spec.min, Math.round(y * 2) / 2)), done),
+  drag: (v, done) => drag(Math.min(spec.max, Math.max(spec.min, Math.round(v * 2) / 2)), done),
 });
 
 function histogram(values: readonly number[], step: number, from: number, count: number): [number, number][] {
@@ -93,21 +98,27 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
       { label: "after", color, width: 2.5, points: envelopeTimesMs.map((t, i) => [t, value.envelopeAfter[i]!]) },
     ]; // prettier-ignore
   }, [value, color]);
-  const most = Math.max(4, ...perStroke.flatMap((s) => s.points.map((p) => p[1])));
-  const peaks = value ? medianOr(value.peakAfter, 0) - medianOr(value.peakBefore, 0) : 0;
+  const tallest = Math.max(4, ...perStroke.flatMap((s) => s.points.map((p) => p[1])));
+  // Stroke by stroke: the middle of all peaks may stand still while the loudest are cut.
+  const changes = value ? value.peakAfter.map((after, i) => after - value.peakBefore[i]!) : [];
+  const peaks = medianOr(changes, 0);
+  const most = changes.reduce((far, c) => (Math.abs(c) > Math.abs(far) ? c : far), 0);
   const bleed = value ? value.betweenAfter - value.betweenBefore : 0;
   const said = !value
     ? [busy ? "measuring …" : ""]
     : [
         ...(reductions ? [`median ${medianOr(value.reductionDb, 0).toFixed(1)} dB of reduction`] : []),
         ...(type.meters && !reductions ? [touched(value.reductionDb)] : []),
-        `peaks ${signed(peaks, 1)} dB, bleed between strokes ${signed(bleed, 1)} dB`,
+        `peaks ${signed(peaks, 1)} dB in the middle, ${signed(most, 1)} at most; bleed between strokes ${signed(bleed, 1)} dB`,
       ];
   const level = picture.level;
   const grips: Mark[] = level
     ? [
-        levelGrip(type.params[level] as NumberParam, state.params[level] as number, (v, done) =>
-          set({ [level]: v }, done),
+        levelGrip(
+          reductions ? "y" : "x",
+          type.params[level] as NumberParam,
+          state.params[level] as number,
+          (v, done) => set({ [level]: v }, done),
         ),
       ]
     : [];
@@ -137,7 +148,7 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
               ? { label: "Gain reduction, dB", min: 0, max: 20 }
               : { label: "Peak level of the stroke, dBFS", min: -36, max: 6 }
           }
-          y={{ label: "Strokes", min: 0, max: Math.ceil(most * 1.1) }}
+          y={{ label: "Strokes", min: 0, max: Math.ceil(tallest * 1.1) }}
           marks={
             reductions
               ? wished.map((w) => ({
@@ -150,13 +161,14 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
                 }))
               : [
                   {
-                    id: "ceiling",
+                    id: "fullScale",
                     axis: "x" as const,
                     value: 0,
                     label: "full scale",
                     color: "ink-soft",
                     dashed: true,
                   },
+                  ...grips,
                 ]
           }
         />
@@ -168,7 +180,7 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
           series={envelope}
           x={{ label: "Time from the stroke, ms", min: -10, max: 200 }}
           y={{ label: "Level, dBFS", min: -72, max: 6 }}
-          marks={grips}
+          marks={reductions ? grips : []}
         />
       </div>
     </>

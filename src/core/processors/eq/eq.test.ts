@@ -70,7 +70,7 @@ describe("EQ", () => {
     expect(bandFrequency(tied(2000), 3)).toBe(5000);
   });
   test("one band is heard alone as a band-pass, whatever else is set", () => {
-    const values = { hear: "bell 5", bell5Frequency: 700, bell1Gain: 12, highPassSlope: "24", highPassFrequency: 2000 }; // prettier-ignore
+    const values = { hear: "band 5", bell5Frequency: 700, bell1Gain: 12, highPassSlope: "24", highPassFrequency: 2000 }; // prettier-ignore
     expect(measured(values, 700)).toBeCloseTo(0, 1);
     expect(measured(values, 70)).toBeLessThan(-15);
   });

@@ -22,11 +22,11 @@ export type BandShape = (typeof shapes)[number];
 const gainless: readonly string[] = ["notch", "band-pass"];
 
 const bell = (n: number, frequency: number) => ({
-  [`bell${n}Frequency`]: number(`Bell ${n}`, "Hz", 20, 20000, frequency, "Middle of the bell.", "log"),
-  [`bell${n}Gain`]: number(`Bell ${n} gain`, "dB", -24, 24, 0, "Boost or cut at the middle of the bell."),
-  [`bell${n}Q`]: number(`Bell ${n} width`, "Q", 0.2, 20, 1, "Higher is narrower.", "log"),
-  [`bell${n}Shape`]: choice(`Bell ${n} shape`, shapes, "What the band is; a notch and a band-pass need no gain."),
-  [`bell${n}Ratio`]: number(`Bell ${n} of the fundamental`, "", 0, 64, 0, "Times the fundamental; 0: at its own frequency."),
+  [`bell${n}Frequency`]: number(`Band ${n}`, "Hz", 20, 20000, frequency, "Middle of a bell, corner of a shelf.", "log"),
+  [`bell${n}Gain`]: number(`Band ${n} gain`, "dB", -24, 24, 0, "Boost or cut by the band."),
+  [`bell${n}Q`]: number(`Band ${n} width`, "Q", 0.2, 20, 1, "Higher is narrower.", "log"),
+  [`bell${n}Shape`]: choice(`Band ${n} shape`, shapes, "What the band is; a notch and a band-pass need no gain."),
+  [`bell${n}Ratio`]: number(`Band ${n} of the fundamental`, "", 0, 64, 0, "Times the fundamental; 0: at its own frequency."),
 }); // prettier-ignore
 
 const slopes = ["off", "6", "12", "18", "24", "36", "48"] as const;
@@ -55,7 +55,7 @@ export const eqParams: ParamTable = {
   lowPassFrequency: number("Low-pass at", "Hz", 20, 20000, 18000, "What lies above is taken away.", "log"),
   fundamental: number("Fundamental", "Hz", 20, 2000, 100, "Of the drum: bands that are tied follow it.", "log"), // prettier-ignore
   widths: choice("Widths", ["constant", "narrower with gain"], "Bells keep their width, or narrow as they are lifted or cut."), // prettier-ignore
-  hear: choice("Hear", ["all", ...Array.from({ length: bellCount }, (_, i) => `bell ${i + 1}`)], "One band alone, as a band-pass."), // prettier-ignore
+  hear: choice("Hear", ["all", ...Array.from({ length: bellCount }, (_, i) => `band ${i + 1}`)], "One band alone, as a band-pass."), // prettier-ignore
 };
 
 /** True where a band does something, by its shape and gain. */
