@@ -67,7 +67,7 @@ test("bars, the section and one stroke can be looped; a section can be made of t
   const holds = page.getByRole("combobox", { name: "Where the values hold" });
   await expect(holds.getByRole("option", { name })).toBeAttached();
   // A value of the section stays its own, is marked, survives a reload and can be taken back.
-  const gain = page.getByLabel("Bell 1 gain, typed");
+  const gain = page.getByLabel("Band 1 gain, typed");
   const song = await gain.inputValue();
   await holds.selectOption({ label: name });
   await gain.fill("-9 dB");

@@ -6,11 +6,13 @@ import { clipper } from "./clipper";
 import { compressor } from "./compressor";
 import { dynamicEq } from "./dynamicEq";
 import { eq } from "./eq";
+import { expander } from "./expander";
 import { gate } from "./gate";
 import { reducer } from "./reducer";
 import { reverb } from "./reverb";
 import { rotation } from "./rotation";
 import { saturation } from "./saturation";
+import { shortSpace } from "./shortSpace";
 import { delay } from "./delay";
 import { limiter } from "./limiter";
 import { lowHarmonics } from "./lowHarmonics";
@@ -28,6 +30,7 @@ export const processorTypes: readonly ProcessorType[] = [
   rotation,
   delay,
   gate,
+  expander,
   dynamicEq,
   eq,
   compressor,
@@ -41,6 +44,7 @@ export const processorTypes: readonly ProcessorType[] = [
   limiter,
   width,
   reverb,
+  shortSpace,
   pan,
 ];
 

@@ -1,0 +1,138 @@
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, Processor, StreamFormat } from "../../processor";
+import { Cascade, designButterworth } from "../../signal/biquad";
+import { randomSource } from "../../signal/random";
+
+export const shortSpaceParams = {
+  shape: choice(
+    "Shape",
+    ["gated", "reversed", "decaying"],
+    "Even and then cut off, swelling to its end, or dying away.",
+  ),
+  length: number("Length", "s", 0.03, 0.6, 0.2, "From the first answer to the last."),
+  predelay: number("Pre-delay", "s", 0, 0.1, 0.004, "Time before it answers."),
+  lowCut: number("Low cut", "Hz", 20, 2000, 150, "It gets nothing below.", "log"),
+  highCut: number("High cut", "Hz", 1000, 20000, 9000, "It gets nothing above.", "log"),
+  width: number("Width", "%", 0, 100, 100, "0: both sides alike; 100: independent of each other."),
+  mix: number("Mix", "%", 0, 100, 100, "Share of the space; 100 % on a bus of its own."),
+} as const satisfies ParamTable;
+export type ShortSpaceValues = ParamValues<typeof shortSpaceParams>;
+
+/** Answers a second and side: from about 1500 on they are heard as smooth noise. */
+const density = 1800;
+/** A decaying one falls by that in its length, dB; a reversed one rises by half of it. */
+const fallDb = 60;
+const sides = 2;
+const seed = 811;
+
+/** Places and gains of the answers of one side. */
+interface Taps {
+  readonly count: number;
+  readonly at: Int32Array;
+  readonly gain: Float64Array;
+}
+
+/** Level along the length, t in 0..1, linear. */
+function shapeAt(shape: ShortSpaceValues["shape"], t: number): number {
+  if (shape === "decaying") return 10 ** ((-fallDb * t) / 20);
+  if (shape === "reversed") return 10 ** ((-fallDb * (1 - t)) / 40);
+  return 1;
+}
+
+/**
+ * Short space: single answers of either sign at random places of an even grid, a sparse noise as smooth as white noise,
+ * shaped over its length. Nothing rings in it, as nothing comes round twice; its energy is 1.
+ * Shape   one or two channels in, two out. Latency 0.
+ * Source  velvet noise: Karjalainen, Järveläinen, AES 30th Conference, 2007; Välimäki et al., "Late reverberation synthesis
+ *         using filtered velvet noise", Applied Sciences 7(5), 2017. The density is theirs.
+ */
+export class ShortSpace implements Processor<ShortSpaceValues> {
+  readonly latency = 0;
+  private rate = 0;
+  private most = 0;
+  /** Places on the grid and signs, equal for any setting. */
+  private places: Float64Array[] = [];
+  private signs: Float64Array[] = [];
+  private taps: { count: number; at: Int32Array; gain: Float64Array }[] = [];
+  private memory: Float32Array[] = [];
+  private mask = 0;
+  private write = 0;
+  private filters: Cascade[] = [];
+  private feed: Float32Array[] = [];
+  private wet = 1;
+  private cross = 0;
+
+  prepare({ sampleRate, maxFrames }: StreamFormat): void {
+    this.rate = sampleRate;
+    const { length, predelay } = shortSpaceParams;
+    this.most = Math.ceil(length.max * density);
+    const random = randomSource(seed);
+    const each = <T>(make: () => T): T[] => Array.from({ length: sides }, make);
+    this.places = each(() => Float64Array.from({ length: this.most }, (_, i) => i + random()));
+    this.signs = each(() => Float64Array.from({ length: this.most }, () => (random() < 0.5 ? -1 : 1)));
+    this.taps = each(() => ({ count: 0, at: new Int32Array(this.most), gain: new Float64Array(this.most) }));
+    const size = 2 ** Math.ceil(Math.log2((length.max + predelay.max) * sampleRate + maxFrames + 2));
+    this.memory = each(() => new Float32Array(size));
+    this.mask = size - 1;
+    this.filters = each(() => new Cascade(2));
+    this.feed = each(() => new Float32Array(maxFrames));
+  }
+  set(v: ShortSpaceValues): void {
+    const count = Math.min(this.most, Math.max(4, Math.round(v.length * density)));
+    this.taps.forEach((taps, side) => {
+      let energy = 0;
+      for (let i = 0; i < count; i++) {
+        const t = this.places[side]![i]! / count;
+        taps.at[i] = Math.round((v.predelay + t * v.length) * this.rate);
+        taps.gain[i] = this.signs[side]![i]! * shapeAt(v.shape, t);
+        energy += taps.gain[i]! ** 2;
+      }
+      for (let i = 0; i < count; i++) taps.gain[i]! /= Math.sqrt(energy);
+      taps.count = count;
+    });
+    this.wet = v.mix / 100;
+    // Both sides of equal energy, mixed so that their correlation goes from 1 to 0.
+    this.cross = 0.5 * (1 - Math.sqrt(v.width / 100));
+    const sections = [
+      ...designButterworth("high", v.lowCut, 2, this.rate),
+      ...designButterworth("low", v.highCut, 2, this.rate),
+    ];
+    for (const filter of this.filters) filter.set(sections);
+  }
+  reset(): void {
+    for (const m of this.memory) m.fill(0);
+    for (const filter of this.filters) filter.reset();
+    this.write = 0;
+  }
+  /** What was played goes on sounding. */
+  adopt(from: Processor<ShortSpaceValues>): void {
+    if (!(from instanceof ShortSpace) || from.rate !== this.rate) return;
+    this.memory.forEach((m, side) => m.set(from.memory[side]!.subarray(0, m.length)));
+    this.write = from.write;
+  }
+
+  private answer({ count, at, gain }: Taps, memory: Float32Array, place: number): number {
+    const { mask } = this;
+    let sum = 0;
+    for (let t = 0; t < count; t++) sum += gain[t]! * memory[(place - at[t]!) & mask]!;
+    return sum;
+  }
+  process(input: Planar, output: Planar, frames: number): void {
+    const ins = [input[0]!, input[input.length > 1 ? 1 : 0]!] as const;
+    const { memory, mask, cross, wet } = this;
+    for (let side = 0; side < sides; side++) {
+      const feed = this.feed[side]!;
+      this.filters[side]!.process(ins[side]!, feed, frames);
+      for (let i = 0; i < frames; i++) memory[side]![(this.write + i) & mask] = feed[i]!;
+    }
+    for (let i = 0; i < frames; i++) {
+      const place = this.write + i;
+      const a = this.answer(this.taps[0]!, memory[0]!, place);
+      const b = this.answer(this.taps[1]!, memory[1]!, place);
+      const [dryLeft, dryRight] = [ins[0][i]!, ins[1][i]!];
+      output[0]![i] = dryLeft + wet * (a + cross * (b - a) - dryLeft);
+      output[1]![i] = dryRight + wet * (b + cross * (a - b) - dryRight);
+    }
+    this.write = (this.write + frames) & mask;
+  }
+}
