@@ -16,7 +16,7 @@ const purposeNames: Readonly<Record<Purpose, string>> = {
   tone: "Tone",
   dynamics: "Loud and soft",
   colour: "Harmonics",
-  space: "Room",
+  space: "Space",
 };
 
 /** A list of all processors by what they are for; the one that is chosen comes in behind the one on the bench, or at the end. */

@@ -3,15 +3,15 @@ import { declare, type Processor } from "../../processor";
 
 export const reverb = declare({
   type: "reverb",
-  label: "Room",
-  help: "A room around the kit; fully wet on a bus of its own.",
+  label: "Reverb",
+  help: "A room, chamber, plate or hall around the kit; fully wet on a bus of its own.",
   params: reverbParams,
   step: "blend",
   place: "free",
   purpose: "space",
   widens: true,
   transparent: { mix: 0 },
-  main: ["decay", "size", "predelay", "damping"],
-  lively: {},
+  main: ["kind", "decay", "size", "predelay", "damping"],
+  lively: { kind: "hall", modulation: 40 },
   create: () => new Reverb() as Processor,
 });

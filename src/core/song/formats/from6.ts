@@ -10,6 +10,7 @@ const free = (n: number): Json => ({ [`bell${n}Shape`]: "bell", [`bell${n}Ratio`
 /** What processors got more of, by type: at these values they are what they were. */
 const more: Readonly<Record<string, Json>> = {
   compressor: { range: 100, hold: 0, releases: "even", works: "forward", lowPass: 20000, tilt: 0 },
+  reverb: { kind: "room", modulation: 0 },
   eq: {
     lowShelfDip: 0,
     ...free(1),
@@ -35,7 +36,7 @@ const completed = (p: Json): Json => {
 };
 const owner = (o: Json): Json => ({ ...o, chain: each(o["chain"], completed) });
 
-/** Compressors hold, stop at a most reduction, release by the programme and work backwards; EQs have 16 bands of any shape. */
+/** Compressors hold, stop at a most reduction, release by the programme and work backwards; EQs have 16 bands of any shape; reverbs are of a kind. */
 export const from6: FormatStep = {
   song: (song) => ({ ...song, mics: each(song["mics"], owner), buses: each(song["buses"], owner) }),
   operation(o) {
