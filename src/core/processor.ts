@@ -21,6 +21,8 @@ export interface ProcessContext {
   key: Planar | null;
   /** Onsets of this drum in frames on the song's time line, ascending; may be empty. */
   hits: Float64Array;
+  /** Beats of the song in frames, ascending, from the first of the first full bar on; empty: no tempo is known. */
+  beats: Float64Array;
 }
 
 /**
@@ -103,7 +105,7 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
   ...given,
 });
 
-const noHits = new Float64Array(0);
+const none = new Float64Array(0);
 
-/** A context for streams that have neither key nor hits. */
-export const plainContext = (position = 0): ProcessContext => ({ position, key: null, hits: noHits });
+/** A context for streams that have neither key nor hits nor beats. */
+export const plainContext = (position = 0): ProcessContext => ({ position, key: null, hits: none, beats: none });

@@ -32,15 +32,25 @@ export const process: Command = {
     } catch (error) {
       throw new Error(`${chainPath} is not JSON: ${error instanceof Error ? error.message : String(error)}`);
     }
-    const { chain, hits } = parseChain(json);
+    const { chain, hits, beats } = parseChain(json);
     const input = await read(inPath);
     const key = values.key === undefined ? null : await read(values.key);
     if (key && key.sampleRate !== input.sampleRate)
       throw new Error(
         `${values.key} has ${key.sampleRate} Hz, ${inPath} ${input.sampleRate} Hz; they must agree`,
       );
-    const frames = Float64Array.from(hits, (t) => t * input.sampleRate).sort();
-    const channels = processChain(chain, input.channels, input.sampleRate, frames, key?.channels ?? null);
+    const frames = (seconds: readonly number[]) =>
+      Float64Array.from(seconds, (t) => t * input.sampleRate).sort();
+    const [struck, counted] = [frames(hits), frames(beats)];
+    const channels = processChain(
+      chain,
+      input.channels,
+      input.sampleRate,
+      struck,
+      key?.channels,
+      false,
+      counted,
+    );
     writeFileSync(outPath, writeWav({ sampleRate: input.sampleRate, channels }, "wav32f"));
     print(
       `${outPath}: ${channels.length} channel${channels.length > 1 ? "s" : ""}, ${channels[0]!.length} frames`,

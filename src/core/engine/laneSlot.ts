@@ -45,6 +45,7 @@ export class LaneSlot {
       positions: new Float64Array(owners.length),
       key: 0,
       hits: owners.map(() => new Float64Array(0)),
+      beats: new Float64Array(0),
     };
     this.handles.forEach((h, o) => {
       this.processor.set(o, h.glide.values);
@@ -62,6 +63,9 @@ export class LaneSlot {
   }
   setHits(owner: number, hits: Float64Array): void {
     this.context.hits[owner] = hits;
+  }
+  setBeats(beats: Float64Array): void {
+    this.context.beats = beats;
   }
   bandGains(owner: number, out: Float64Array): void {
     if (this.handles[owner]!.share > 0) this.processor.bandGains?.(owner, out);

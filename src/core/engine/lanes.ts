@@ -64,6 +64,10 @@ export function takeChain(
 ): void {
   lanes.seats(owner).forEach(({ slot, index }, i) => slot.handles[index]!.take(chain[i]!, sections));
 }
+/** Tells every processor of an owner the beats of the song, frames. */
+export function setBeats(lanes: Lanes, owner: number, beats: Float64Array): void {
+  for (const { slot } of lanes.seats(owner)) slot.setBeats(beats);
+}
 export function setHits(lanes: Lanes, owner: number, hits: Float64Array): void {
   for (const { slot, index } of lanes.seats(owner)) slot.setHits(index, hits);
 }

@@ -6,7 +6,7 @@ import { keysOf } from "../song/graph";
 import type { Mic, Song } from "../song/song";
 import { inLanes, micLanes } from "./micBank";
 import { hitsOf } from "./strokesOf";
-import { setHits } from "./lanes";
+import { setBeats, setHits } from "./lanes";
 import { MicNode } from "./micNode";
 import type { MicTap } from "./micTaps";
 import { Strip, type Feed } from "./mixNodes";
@@ -67,9 +67,10 @@ export class LateMic {
   place(tap: MicTap): StereoPlace {
     return this.places[this.node.taps.indexOf(tap)]!;
   }
-  /** strokesMoved: whether its strokes must be told again. */
-  take(song: Song, mic: Mic, sections: SectionMap, strokesMoved: boolean): void {
+  /** strokesMoved: whether its strokes must be told again; beats: the song's, where they are others. */
+  take(song: Song, mic: Mic, sections: SectionMap, strokesMoved: boolean, beats: Float64Array | null): void {
     this.node.take(mic, inLanes(mic.chain), sections);
+    if (beats) setBeats(this.node.chain, 0, beats);
     if (strokesMoved) setHits(this.node.chain, 0, hitsOf(song, mic));
   }
   reset(position: number): void {

@@ -6,12 +6,12 @@ import type { Mic, ProcessorState, Song } from "../song/song";
 import { cancels } from "./cancelStage";
 import { ChainWeave } from "./chainWeave";
 import { LaneChain, lanesOf, type ChainKey, type ChainTap } from "./laneChain";
-import { adoptChain, setHits, type Lanes } from "./lanes";
+import { adoptChain, setBeats, setHits, type Lanes } from "./lanes";
 import { MicNode } from "./micNode";
 import { chainTap, micTaps, tapsNeeded, type MicTap } from "./micTaps";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
-import { hitsOf, strokesMoved } from "./strokesOf";
+import { beatsOf, hitsOf, strokesMoved } from "./strokesOf";
 
 /**
  * A chain without the cancelling that begins it, which the engine does for all mics before, and without the pan that ends
@@ -222,11 +222,13 @@ export class MicBank {
   /** Takes values, switches and hits of a song with the same mics and chains. */
   update(song: Song, sections: SectionMap): void {
     const moved = strokesMoved(this.heard, song);
+    const beats = this.heard?.tempo === song.tempo ? null : beatsOf(song);
     const mics = new Map(song.mics.map((m) => [m.id, m]));
     for (const node of this.nodes) {
       const mic = mics.get(node.mic.id)!;
       node.take(mic, inLanes(mic.chain), sections);
       if (moved(mic)) setHits(node.chain, node.owner, hitsOf(song, mic));
+      if (beats) setBeats(node.chain, node.owner, beats);
     }
     this.heard = song;
   }

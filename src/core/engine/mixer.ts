@@ -6,7 +6,7 @@ import { mainMic, type Bus, type Song } from "../song/song";
 import { kitLatency } from "./cancelStage";
 import { ChainWeave } from "./chainWeave";
 import { LaneChain } from "./laneChain";
-import { adoptChain, setHits, takeChain, type Lanes } from "./lanes";
+import { adoptChain, setBeats, setHits, takeChain, type Lanes } from "./lanes";
 import { LateMic } from "./lateMic";
 import { chainKeys, micLatency } from "./micBank";
 import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
@@ -15,7 +15,7 @@ import { mixTimes, planUnits } from "./mixPlan";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { heardWays } from "./solo";
-import { hitsOf, strokesMoved } from "./strokesOf";
+import { beatsOf, hitsOf, strokesMoved } from "./strokesOf";
 
 /** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
 type Unit = { readonly mic: LateMic } | { readonly chain: Lanes | null; readonly buses: readonly BusNode[] };
@@ -182,6 +182,7 @@ export class Mixer {
     this.sections = sections;
     const heard = heardWays(song);
     const moved = strokesMoved(this.heard, song);
+    const beats = this.heard?.tempo === song.tempo ? null : beatsOf(song);
     const mainOf = ({ mics, buses }: Song, id: string) => {
       const piece = buses.find((b) => b.id === id)?.piece;
       return piece ? mainMic(mics, piece) : undefined;
@@ -190,13 +191,14 @@ export class Mixer {
     song.mics.forEach((mic, i) => {
       this.isContext[i] = mic.piece === "context";
       this.strips[i]!.set(mic, (to) => heard(mic.id, to));
-      this.late.get(mic.id)?.take(song, mic, sections, moved(mic));
+      this.late.get(mic.id)?.take(song, mic, sections, moved(mic), beats);
     });
     for (const bus of song.buses) {
       const { strip, chain, owner, picture } = this.busById.get(bus.id)!;
       strip.set(bus, (to) => heard(bus.id, to));
       picture.set(bus);
       if (chain) takeChain(chain, owner, bus.chain, sections);
+      if (chain && beats) setBeats(chain, owner, beats);
       const main = chain && mainOf(song, bus.id);
       const asBefore = this.heard && main && mainOf(this.heard, bus.id)?.id === main.id;
       if (chain && main && (!asBefore || moved(main))) setHits(chain, owner, hitsOf(song, main));

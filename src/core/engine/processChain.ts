@@ -6,19 +6,21 @@ import { SoloChain } from "./soloChain";
 /**
  * Runs one chain over a whole signal, latency taken off; same length as the input.
  * `scalar` leaves the kernels out and runs the reference processors.
- * Shape   one or two channels; two come out when the chain holds a pan or a room. hits: onsets in frames, ascending.
+ * Shape   one or two channels; two come out when the chain holds a pan or a room. hits and beats in frames, ascending.
  */
 export function processChain(
   chain: readonly ProcessorState[],
   input: Planar,
   sampleRate: number,
   hits = new Float64Array(0),
-  key: Planar | null = null,
+  key: Planar | null | undefined = null,
   scalar = false,
+  beats = new Float64Array(0),
 ): Float32Array[] {
   const frames = input[0]!.length;
   const runner = new SoloChain(chain, sampleRate, input.length, { keyChannels: key?.length ?? 0, scalar });
   runner.setHits(hits);
+  runner.setBeats(beats);
   const out = runner.output.map(() => new Float32Array(frames));
   const block = input.map(() => new Float32Array(blockFrames));
   const keyBlock = key ? key.map(() => new Float32Array(blockFrames)) : null;

@@ -16,7 +16,12 @@ export class ScalarLanes implements LaneProcessor {
   private readonly planar: Place[];
   private readonly keys: Place[];
   private readonly keyInputs: Float32Array[][];
-  private readonly context: ProcessContext = { position: 0, key: null, hits: new Float64Array(0) };
+  private readonly context: ProcessContext = {
+    position: 0,
+    key: null,
+    hits: new Float64Array(0),
+    beats: new Float64Array(0),
+  };
 
   /** `widths`: channels per owner before and after the processor. */
   constructor(
@@ -49,7 +54,7 @@ export class ScalarLanes implements LaneProcessor {
   adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
     if (from instanceof ScalarLanes) this.processors[owner]!.adopt?.(from.processors[fromOwner]!);
   }
-  process(x: number, _dry: number, frames: number, { positions, key, hits }: LaneContext): void {
+  process(x: number, _dry: number, frames: number, { positions, key, hits, beats }: LaneContext): void {
     const { kernels } = this.memory;
     const [a, b, c, d] = this.planar as [Place, Place, Place, Place];
     kernels.deinterleave(x, a.pointer, b.pointer, c.pointer, d.pointer, frames);
@@ -61,6 +66,7 @@ export class ScalarLanes implements LaneProcessor {
     for (let o = 0; o < this.owners.length; o++) {
       context.key = key ? this.keyInputs[o]! : null;
       context.hits = hits[o]!;
+      context.beats = beats;
       context.position = positions[o]!;
       this.processors[o]!.process(this.inputs[o]!, this.outputs[o]!, frames, context);
     }

@@ -3,7 +3,7 @@ import type { Planar } from "../processor";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
 import { LaneChain, widthAfterChain } from "./laneChain";
-import { reductionOf, setHits } from "./lanes";
+import { reductionOf, setBeats, setHits } from "./lanes";
 import { PositionLine } from "./positionLine";
 
 /** One chain on its own, block by block. Shape: one or two channels, `blockFrames` frames a call. */
@@ -31,6 +31,9 @@ export class SoloChain {
   }
   setHits(hits: Float64Array): void {
     setHits(this.chain, 0, hits);
+  }
+  setBeats(beats: Float64Array): void {
+    setBeats(this.chain, 0, beats);
   }
   /** Gain reduction of a processor of the chain in the last block, dB. */
   reductionDb(slot: number): number {

@@ -2,7 +2,10 @@ import { describe, expect, test } from "@jest/globals";
 import { applyAll, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
 import { testSong } from "../testing/songs";
-import { hitsOf, strokesMoved } from "./strokesOf";
+import { withFree } from "../song/chain";
+import { newProcessor } from "../song/create";
+import { memoryReader, renderSong } from "./renderSong";
+import { beatsOf, hitsOf, strokesMoved } from "./strokesOf";
 
 const { song: plain } = testSong(48000);
 const mic = plain.mics[0]!;
@@ -27,4 +30,37 @@ describe("strokes of a mic", () => {
     const other = song.mics.map((m) => (m.id === mic.id ? { ...m, piece: "ride" as const } : m));
     expect(told({ ...song, mics: other })).toBe(true);
   });
+});
+
+describe("beats of the song", () => {
+  const tempo = { bpm: 120, firstBeat: 0, beatsPerBar: 4, compound: false, pickUp: 1, meters: [], follows: false, beats: [0, 0.05, 0.15, 0.25, 0.35] }; // prettier-ignore
+  test("begin with the first full bar", () => {
+    expect([...beatsOf({ ...plain, tempo })]).toEqual([0.05, 0.15, 0.25, 0.35].map((t) => t * 48000));
+  });
+  test.each(["kit", "kick"])(
+    "reach a chopper on %s: what is chopped in the render lies between them",
+    async (owner) => {
+      const { song: small, audio } = testSong(20000);
+      const params = { perBeat: "1", steps: 2, step1: 100, step2: 0, smooth: 0.0005 };
+      const chain = (c: Song["mics"][number]["chain"]) =>
+        withFree(c, [newProcessor(owner, "chopper", true, params)]);
+      const kit: Song = {
+      ...small,
+      tempo,
+      mics: small.mics.map((m) => (m.id === owner ? { ...m, chain: chain(m.chain) } : { ...m, muted: m.id !== "kick" })),
+      buses: small.buses.map((b) => (b.id === owner ? { ...b, chain: chain(b.chain) } : b)),
+    }; // prettier-ignore
+      const out = new Float32Array(20000);
+      let at = 0;
+      await renderSong(kit, memoryReader(audio), { kit: true, stems: false, buses: false }, (_, [left], count) => {
+      out.set(left!.subarray(0, Math.min(count, out.length - at)), at);
+      at += count;
+    }); // prettier-ignore
+      const peak = (from: number, to: number) =>
+        Math.max(...out.slice(from * 48000 + 500, to * 48000 - 20).map(Math.abs));
+      expect(peak(0.05, 0.15)).toBeGreaterThan(0.1);
+      expect(peak(0.15, 0.25)).toBeLessThan(1e-3);
+      expect(peak(0.25, 0.35)).toBeGreaterThan(0.1);
+    },
+  );
 });

@@ -14,6 +14,10 @@ export function hitsOf(song: Song, mic: Mic): Float64Array {
   return hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
 }
 
+/** Beats of the song in frames, from the first of the first full bar on. */
+export const beatsOf = ({ tempo, sampleRate }: Song): Float64Array =>
+  tempo ? Float64Array.from(tempo.beats.slice(tempo.pickUp), (t) => t * sampleRate) : new Float64Array(0);
+
 /** Says whether a mic's strokes come otherwise than in the song before, so that `hitsOf` must be told again. */
 export function strokesMoved(before: Song | null, song: Song): (mic: Mic) => boolean {
   if (before?.hits !== song.hits || !sameCuts(cutsOf(before), cutsOf(song))) return () => true;

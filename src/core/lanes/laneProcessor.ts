@@ -15,6 +15,8 @@ export interface LaneContext {
   key: number;
   /** Onsets per owner, frames, ascending. */
   readonly hits: Float64Array[];
+  /** Beats of the song, frames, ascending; the same for all owners. */
+  beats: Float64Array;
 }
 
 /**

@@ -48,7 +48,7 @@ describe.each(processorTypes.map((t) => [t.type, t] as const))("%s under abuse",
         );
         const output = Array.from({ length: wide }, () => new Float32Array(n));
         const key = type.listens && random() < 0.5 ? input : null;
-        p.process(input, output, n, { position: at, key, hits });
+        p.process(input, output, n, { position: at, key, hits, beats: hits });
         for (const y of output) for (const v of y) if (!Number.isFinite(v)) throw new Error(`${v} at ${at}`);
         at += n;
       }

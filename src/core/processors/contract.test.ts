@@ -6,6 +6,7 @@ import { processorTypes } from ".";
 
 const rate = 48000;
 const hits = Float64Array.from([300, 1200, 2500]);
+const beats = Float64Array.from([0, 900, 1850, 2750]);
 const out2 = (type: ProcessorType) => (type.widens ? 2 : 1);
 
 function make(type: ProcessorType, values: AnyValues, channels = 1): Processor {
@@ -22,7 +23,7 @@ function run(type: ProcessorType, p: Processor, x: Float32Array, split: readonly
     const n = Math.min(split[b % split.length]!, x.length - at);
     const input = [x.slice(at, at + n)];
     const y = inPlace ? [...input, ...(out2(type) === 2 ? [new Float32Array(n)] : [])] : out.map((o) => o.subarray(at, at + n));
-    p.process(input, y, n, { position: at, key: null, hits });
+    p.process(input, y, n, { position: at, key: null, hits, beats });
     if (inPlace) y.forEach((v, ch) => out[ch]!.set(v, at));
     at += n;
   }

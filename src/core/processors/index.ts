@@ -2,6 +2,7 @@ import type { ProcessorType } from "../processor";
 import { air } from "./air";
 import { bandCompressor } from "./bandCompressor";
 import { cancel } from "./cancel";
+import { chopper } from "./chopper";
 import { clipper } from "./clipper";
 import { compressor } from "./compressor";
 import { dynamicEq } from "./dynamicEq";
@@ -45,6 +46,7 @@ export const processorTypes: readonly ProcessorType[] = [
   width,
   reverb,
   shortSpace,
+  chopper,
   pan,
 ];
 

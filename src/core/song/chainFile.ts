@@ -3,11 +3,11 @@ import { processorType } from "../processors";
 import type { ProcessorState } from "./song";
 
 /**
- * Reads `{ "processors": [ { "type": "eq", "on": true, "params": { … } } ], "hits": [1.2, …] }`.
+ * Reads `{ "processors": [ { "type": "eq", "on": true, "params": { … } } ], "hits": [1.2, …], "beats": [0, 0.5, …] }`.
  * Errors  TypeError or RangeError that names the processor, parameter, value and range.
  */
-export function parseChain(json: unknown): { chain: ProcessorState[]; hits: number[] } {
-  const file = json as { processors?: unknown; hits?: unknown } | null;
+export function parseChain(json: unknown): { chain: ProcessorState[]; hits: number[]; beats: number[] } {
+  const file = json as { processors?: unknown; hits?: unknown; beats?: unknown } | null;
   if (!file || typeof file !== "object" || !Array.isArray(file.processors))
     throw new TypeError('a chain is { "processors": [ … ] }');
   const chain = file.processors.map((entry: unknown, i): ProcessorState => {
@@ -31,8 +31,11 @@ export function parseChain(json: unknown): { chain: ProcessorState[]; hits: numb
       throw new RangeError(`processor ${i + 1} (${type}): ${(error as Error).message}`);
     }
   });
-  const hits = file.hits ?? [];
-  if (!Array.isArray(hits) || hits.some((h) => typeof h !== "number" || !Number.isFinite(h)))
-    throw new TypeError("hits must be a list of seconds");
-  return { chain, hits: hits as number[] };
+  const seconds = (name: "hits" | "beats"): number[] => {
+    const list = file[name] ?? [];
+    if (!Array.isArray(list) || list.some((t) => typeof t !== "number" || !Number.isFinite(t)))
+      throw new TypeError(`${name} must be a list of seconds`);
+    return list as number[];
+  };
+  return { chain, hits: seconds("hits"), beats: seconds("beats") };
 }
