@@ -16,6 +16,7 @@ import { micFile } from "../../demo/demoSong";
 import { variedKit } from "../../demo/varied";
 import { readAudio } from "../core/file/audioFile";
 import { writeWav } from "../core/file/wavWrite";
+import { processorTypes } from "../core/processors";
 import { describeProcessors } from "../core/processors/describe";
 import { noise, sine } from "../core/testing/signals";
 
@@ -214,6 +215,19 @@ describe("commands", () => {
     const y = wav(output);
     expect(y.info.sampleFormat).toBe("float32");
     y.channels[0]!.forEach((v, i) => expect(Math.abs(v - 2 * x[i]!)).toBeLessThan(1e-5));
+  });
+  test("process runs every processor there is, each at values at which all of it works", () => {
+    const [chain, input, output] = ["every.json", "every.wav", "every-out.wav"].map((n) => join(folder, n)) as [string, string, string]; // prettier-ignore
+    const x = noise(24000, 7, 0.3);
+    writeFileSync(input, writeWav({ sampleRate: 48000, channels: [x, noise(24000, 8, 0.3)] }, "wav24"));
+    for (const type of processorTypes) {
+      const processors = [{ type: type.type, params: type.lively }];
+      writeFileSync(chain, JSON.stringify({ processors, hits: [0.1, 0.3], beats: [0, 0.2, 0.4] }));
+      run("process", chain, input, output);
+      const { channels } = wav(output);
+      expect(channels.map((c) => c.length)).toEqual([24000, 24000]);
+      expect(channels.every((c) => c.every(Number.isFinite))).toBe(true);
+    }
   });
   test("every error is one clear line and exit code 1", () => {
     writeFileSync(

@@ -108,4 +108,9 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
 const none = new Float64Array(0);
 
 /** A context for streams that have neither key nor hits nor beats. */
-export const plainContext = (position = 0): ProcessContext => ({ position, key: null, hits: none, beats: none });
+export const plainContext = (position = 0): ProcessContext => ({
+  position,
+  key: null,
+  hits: none,
+  beats: none,
+});

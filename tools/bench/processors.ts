@@ -77,15 +77,14 @@ const lively: Record<string, Record<string, ParamValue>> = {
 /** Cost of every processor: as kernel with four mics in a vector, and as the scalar reference. */
 export function processorCosts(): void {
   const x = drum(4 * rate, 5);
-  for (const { type, label, params, create } of processorTypes) {
-    const values = lively[type] ?? {};
-    const wide = type === "pan" || type === "reverb";
+  for (const { type, label, params, create, widens: wide, lanes, lively: usual } of processorTypes) {
+    const values = { ...usual, ...lively[type] };
     const scalar = create();
     scalar.prepare({ sampleRate: rate, channels: 1, maxFrames: blockFrames });
     scalar.set(resolveParams(params, values));
     scalar.reset();
     const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)].slice(0, wide ? 2 : 1);
-    const context = plainContext();
+    const context = { ...plainContext(), beats: Float64Array.from({ length: 9 }, (_, i) => 0.5 * rate * i) };
     const alone = () => {
       for (let i = 0; i + blockFrames <= x.length; i += blockFrames) {
         context.position = i;
@@ -101,7 +100,7 @@ export function processorCosts(): void {
     const many = times.map((t) => t[1]!);
     if (four)
       note({
-        name: `${label}, kernel with pan`,
+        name: `${label}, ${lanes ? "kernel" : "in lanes"} with pan`,
         value: cost(many),
         unit: "ns a sample",
         spread: spreadOf(many),

@@ -6,13 +6,15 @@ export class SlidingMax {
   private readonly values: Float64Array;
   private readonly times: Float64Array;
   private readonly size: number;
+  private readonly mask: number;
   private head = 0;
   private count = 0;
   private now = 0;
 
   /** Shape  `longest`: the largest length that will be asked for. */
   constructor(longest: number) {
-    this.size = longest + 1;
+    this.size = 2 ** Math.ceil(Math.log2(longest + 1));
+    this.mask = this.size - 1;
     this.values = new Float64Array(this.size);
     this.times = new Float64Array(this.size);
   }
@@ -23,16 +25,16 @@ export class SlidingMax {
   }
   /** Takes a value; returns the largest of it and the `length - 1` before it. */
   next(value: number, length: number): number {
-    const { values, times, size } = this;
-    while (this.count > 0 && values[(this.head + this.count - 1) % size]! <= value) this.count--;
+    const { values, times, size, mask } = this;
+    while (this.count > 0 && values[(this.head + this.count - 1) & mask]! <= value) this.count--;
     // A sample that is no number ends every comparison; it must not fill the queue.
     if (this.count === size) this.count--;
-    const at = (this.head + this.count) % size;
+    const at = (this.head + this.count) & mask;
     values[at] = value;
     times[at] = this.now;
     this.count++;
     while (this.now - times[this.head]! >= length && this.count > 1) {
-      this.head = (this.head + 1) % size;
+      this.head = (this.head + 1) & mask;
       this.count--;
     }
     this.now++;

@@ -1,5 +1,7 @@
 /** A curve without memory, with its first and second integral. */
 export interface Curve {
+  /** Up to this amount the curve and its integrals are zero; 0 where they are not. */
+  readonly begin: number;
   value(x: number): number;
   first(x: number): number;
   second(x: number): number;
@@ -29,6 +31,14 @@ export class SmoothedCurve {
   /** The next value, smoothed. Both the curve and its integrals must be zero at zero; the curve may change between calls. */
   next(x: number, curve: Curve): number {
     const { x1, x2 } = this;
+    const { begin } = curve;
+    if (Math.abs(x) <= begin && Math.abs(x1) <= begin && Math.abs(x2) <= begin) {
+      this.x2 = x1;
+      this.x1 = x;
+      this.last = 0;
+      this.slope = 0;
+      return 0;
+    }
     const second = curve.second(x);
     const slope = Math.abs(x - x1) < near ? curve.first((x + x1) / 2) : (second - this.last) / (x - x1);
     let y: number;

@@ -35,23 +35,50 @@ export const chopperParams = {
 } as const satisfies ParamTable;
 export type ChopperValues = ParamValues<typeof chopperParams>;
 
+/** What the values of a chopper mean to its loop: shares 0..1, steps as numbers. */
+interface Pattern {
+  readonly perBeat: number;
+  readonly steps: number;
+  readonly curve: ChopperValues["curve"];
+  /** End of the first step of a pair, in steps. */
+  readonly boundary: number;
+  readonly depth: number;
+  readonly movement: number;
+  readonly movementBeats: number;
+  readonly levels: readonly number[];
+}
+function designPattern(v: ChopperValues): Pattern {
+  const all = v as unknown as Readonly<Record<string, number>>;
+  return {
+    perBeat: Number(v.perBeat),
+    steps: Math.round(v.steps),
+    curve: v.curve,
+    boundary: 1 + v.swing / 100,
+    depth: v.depth / 100,
+    movement: v.movement / 100,
+    movementBeats: v.movementBeats,
+    levels: Array.from({ length: mostSteps }, (_, i) => all[`step${i + 1}`]! / 100),
+  };
+}
+
 const modulo = (x: number, n: number): number => ((x % n) + n) % n;
 
 /**
  * Gain of the pattern at a place counted in beats, before its edges are smoothed, 0..1. Swing moves the boundary in the middle
  * of every pair of steps.
  */
-export function patternAt(v: ChopperValues, levels: ArrayLike<number>, beat: number): number {
-  const place = beat * Number(v.perBeat);
+export function patternAt(v: Pattern, beat: number): number {
+  const place = beat * v.perBeat;
   const pair = Math.floor(place / 2);
   const within = place - 2 * pair;
-  const boundary = 1 + v.swing / 100;
+  const { boundary } = v;
   const second = within >= boundary;
-  const index = modulo(2 * pair + (second ? 1 : 0), Math.round(v.steps));
+  const index = modulo(2 * pair + (second ? 1 : 0), v.steps);
   const done = second ? (within - boundary) / (2 - boundary) : within / boundary;
   const shape = v.curve === "falling" ? 1 - done : v.curve === "rising" ? done : 1;
-  const swell = 1 - (v.movement / 100) * 0.5 * (1 - Math.cos((2 * Math.PI * beat) / v.movementBeats));
-  return (1 - (v.depth / 100) * (1 - levels[index]! * shape)) * swell;
+  const chopped = 1 - v.depth * (1 - v.levels[index]! * shape);
+  if (v.movement === 0) return chopped;
+  return chopped * (1 - v.movement * 0.5 * (1 - Math.cos((2 * Math.PI * beat) / v.movementBeats)));
 }
 
 /**
@@ -63,8 +90,7 @@ export class Chopper implements Processor<ChopperValues> {
   readonly latency = 0;
   private rate = 0;
   private readonly cursor = new HitCursor();
-  private readonly levels = new Float64Array(mostSteps);
-  private v!: ChopperValues;
+  private pattern!: Pattern;
   private pole = 0;
   private gain = 1;
   private fresh = true;
@@ -73,10 +99,8 @@ export class Chopper implements Processor<ChopperValues> {
     this.rate = sampleRate;
   }
   set(v: ChopperValues): void {
-    this.v = v;
+    this.pattern = designPattern(v);
     this.pole = Math.exp(-1 / (v.smooth * this.rate));
-    for (let n = 1; n <= mostSteps; n++)
-      this.levels[n - 1] = (v as unknown as Record<string, number>)[`step${n}`]! / 100;
   }
   reset(): void {
     this.gain = 1;
@@ -90,10 +114,10 @@ export class Chopper implements Processor<ChopperValues> {
     return length > 0 ? i + (position - beats[i]!) / length : i;
   }
   process(input: Planar, output: Planar, frames: number, { beats, position }: ProcessContext): void {
-    const { pole, v, levels } = this;
+    const { pole, pattern } = this;
     const tempo = beats.length > 1;
     for (let i = 0; i < frames; i++) {
-      const wanted = tempo ? patternAt(v, levels, this.beatAt(beats, position + i)) : 1;
+      const wanted = tempo ? patternAt(pattern, this.beatAt(beats, position + i)) : 1;
       // Playing begins within a step, not with an edge.
       this.gain = this.fresh ? wanted : wanted + pole * (this.gain - wanted);
       this.fresh = false;

@@ -2,7 +2,7 @@ import { number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { DelayLine } from "../../signal/delayLine";
 import { dbToGain, gainToDb } from "../../signal/level";
-import { Oversampler } from "../../signal/oversampler";
+import { halfBands, Oversampler } from "../../signal/oversampler";
 import { SmoothedCurve, type Curve } from "../../signal/smoothedCurve";
 
 export const clipperParams = {
@@ -24,6 +24,7 @@ export function excess(k: number): Curve {
   const begin = 1 - k;
   const signed = (x: number, value: number) => (x < 0 ? -value : value);
   return {
+    begin,
     value(x) {
       const u = Math.abs(x);
       if (u <= begin) return 0;
@@ -45,49 +46,99 @@ export function excess(k: number): Curve {
 /** Frames of the fast rate that bring the smoothed curve's one to a whole frame of the song. */
 const pad = 3;
 
-/** The way of one channel: what is taken away, at the song's rate. */
+/** Frames of the past that the filters on the way up hold. */
+const pastFrames = 64;
+/** By how much the oversampled signal can stand over the largest frame: the sums of the taps' amounts. */
+const sumOf = (taps: Float64Array): number => 4 * taps.reduce((sum, t) => sum + Math.abs(t), 0);
+const overshoot = Math.max(1, sumOf(halfBands.up)) * Math.max(1, sumOf(halfBands.wide));
+
+const largest = (x: Float32Array, frames: number): number => {
+  let most = 0;
+  for (let i = 0; i < frames; i++) {
+    const v = Math.abs(x[i]!);
+    if (v > most) most = v;
+  }
+  return most;
+};
+
+/** The way of one channel: what is taken away, at the song's rate. It sleeps while nothing can be over the ceiling. */
 class Path {
   private readonly sampler: Oversampler;
   private readonly curve = new SmoothedCurve();
   private readonly late = new Float64Array(pad);
+  private readonly past = new Float32Array(pastFrames);
   /** Frames for which the filters behind the curve still hold something. */
   private ringing = 0;
+  private asleep = true;
 
-  constructor(maxFrames: number) {
+  constructor(private readonly maxFrames: number) {
     this.sampler = new Oversampler(maxFrames);
   }
   reset(): void {
     this.sampler.reset();
     this.curve.reset();
     this.late.fill(0);
+    this.past.fill(0);
     this.ringing = 0;
+    this.asleep = true;
   }
-  /** Writes what lies over the ceiling into y; returns the largest fast sample against the ceiling, or 0: nothing was over. */
+  /**
+   * Writes what lies over the ceiling into y; returns the largest fast sample against the ceiling, or 0: nothing was over.
+   * Whether it sleeps changes no bit: then all it would have computed is zero.
+   */
   process(x: Float32Array, y: Float32Array, frames: number, gain: number, curve: Curve): number {
-    const { sampler, late } = this;
-    sampler.up(x, frames);
-    const { fast } = sampler;
-    let most = 0;
-    let any = false;
-    for (let i = 0; i < 4 * frames; i++) {
-      const v = gain * fast[i]!;
-      const over = this.curve.next(v, curve);
-      if (over !== 0) {
-        any = true;
-        if (Math.abs(v) > most) most = Math.abs(v);
-      }
-      const out = late[0]!;
-      late[0] = late[1]!;
-      late[1] = late[2]!;
-      late[2] = over;
-      fast[i] = out;
+    const near = Math.max(largest(x, frames), largest(this.past, pastFrames));
+    if (this.ringing === 0 && gain * near * overshoot <= curve.begin) {
+      this.asleep = true;
+      this.remember(x, frames);
+      y.fill(0, 0, frames);
+      return 0;
     }
+    if (this.asleep) this.wake(gain, curve);
+    this.remember(x, frames);
+    const { sampler } = this;
+    sampler.up(x, frames);
+    const most = this.takeOver(4 * frames, gain, curve);
     // Filters that hold nothing give nothing: the long one runs only while something is cut.
-    if (any) this.ringing = Oversampler.latency * 2 + frames;
+    if (most > 0) this.ringing = Oversampler.latency * 2 + frames;
     if (this.ringing > 0) sampler.down(y, frames);
     else y.fill(0, 0, frames);
     this.ringing = Math.max(0, this.ringing - frames);
     return most;
+  }
+
+  /** Turns the fast samples into what of them lies over the ceiling, `pad` of them later. */
+  private takeOver(count: number, gain: number, curve: Curve): number {
+    const { late } = this;
+    const { fast } = this.sampler;
+    let most = 0;
+    for (let i = 0; i < count; i++) {
+      const v = gain * fast[i]!;
+      const over = this.curve.next(v, curve);
+      if (over !== 0 && Math.abs(v) > most) most = Math.abs(v);
+      fast[i] = late[0]!;
+      late[0] = late[1]!;
+      late[1] = late[2]!;
+      late[2] = over;
+    }
+    return most;
+  }
+  private remember(x: Float32Array, frames: number): void {
+    const { past } = this;
+    if (frames >= pastFrames) return past.set(x.subarray(frames - pastFrames, frames));
+    past.copyWithin(0, frames);
+    past.set(x.subarray(0, frames), pastFrames - frames);
+  }
+  /** The filters on the way up as if they had never slept. */
+  private wake(gain: number, curve: Curve): void {
+    const { sampler, past, maxFrames } = this;
+    this.asleep = false;
+    this.curve.reset();
+    for (let at = 0; at < pastFrames; at += maxFrames) {
+      const n = Math.min(maxFrames, pastFrames - at);
+      sampler.up(past.subarray(at, at + n), n);
+      for (let i = 4 * n - 2; i < 4 * n; i++) this.curve.next(gain * sampler.fast[i]!, curve);
+    }
   }
 }
 
@@ -104,7 +155,7 @@ export class Clipper implements Processor<ClipperValues> {
   private lines: DelayLine[] = [];
   private dry = new Float32Array(0);
   private over = new Float32Array(0);
-  private curve = excess(0);
+  private curve: Curve = excess(0);
   private drive = 1;
   private ceiling = 1;
   private straight = 1;

@@ -59,6 +59,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
   private write = 0;
   private filters: Cascade[] = [];
   private feed: Float32Array[] = [];
+  private sums: Float64Array[] = [];
   private wet = 1;
   private cross = 0;
 
@@ -76,6 +77,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     this.mask = size - 1;
     this.filters = each(() => new Cascade(2));
     this.feed = each(() => new Float32Array(maxFrames));
+    this.sums = each(() => new Float64Array(maxFrames));
   }
   set(v: ShortSpaceValues): void {
     const count = Math.min(this.most, Math.max(4, Math.round(v.length * density)));
@@ -111,11 +113,17 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     this.write = from.write;
   }
 
-  private answer({ count, at, gain }: Taps, memory: Float32Array, place: number): number {
-    const { mask } = this;
-    let sum = 0;
-    for (let t = 0; t < count; t++) sum += gain[t]! * memory[(place - at[t]!) & mask]!;
-    return sum;
+  /** Sums the answers of one side over a block: one after another along the memory, which is read in a row so. */
+  private answer({ count, at, gain }: Taps, memory: Float32Array, sum: Float64Array, frames: number): void {
+    const { mask, write } = this;
+    sum.fill(0, 0, frames);
+    for (let t = 0; t < count; t++) {
+      const from = (write - at[t]!) & mask;
+      const g = gain[t]!;
+      const first = Math.min(frames, mask + 1 - from);
+      for (let i = 0; i < first; i++) sum[i]! += g * memory[from + i]!;
+      for (let i = first; i < frames; i++) sum[i]! += g * memory[i - first]!;
+    }
   }
   process(input: Planar, output: Planar, frames: number): void {
     const ins = [input[0]!, input[input.length > 1 ? 1 : 0]!] as const;
@@ -125,10 +133,11 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
       this.filters[side]!.process(ins[side]!, feed, frames);
       for (let i = 0; i < frames; i++) memory[side]![(this.write + i) & mask] = feed[i]!;
     }
+    const [left, right] = this.sums as [Float64Array, Float64Array];
+    this.answer(this.taps[0]!, memory[0]!, left, frames);
+    this.answer(this.taps[1]!, memory[1]!, right, frames);
     for (let i = 0; i < frames; i++) {
-      const place = this.write + i;
-      const a = this.answer(this.taps[0]!, memory[0]!, place);
-      const b = this.answer(this.taps[1]!, memory[1]!, place);
+      const [a, b] = [left[i]!, right[i]!];
       const [dryLeft, dryRight] = [ins[0][i]!, ins[1][i]!];
       output[0]![i] = dryLeft + wet * (a + cross * (b - a) - dryLeft);
       output[1]![i] = dryRight + wet * (b + cross * (a - b) - dryRight);

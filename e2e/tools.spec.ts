@@ -1,0 +1,70 @@
+import { expect, test, type Page } from "@playwright/test";
+import { simulate } from "../demo/simulate";
+import { variedKit } from "../demo/varied";
+import { partsOf } from "../src/core/song/chain";
+import { deliverSong, expectSaved, readSong } from "./songApi";
+
+const rate = 48000;
+let id = "";
+test.beforeAll(async ({ request }) => {
+  test.setTimeout(400_000);
+  const { kit, song } = variedKit(419, 4);
+  id = await deliverSong(request, "Sound tools", simulate(kit, song, rate, 419).mics, rate);
+});
+
+const chain = (page: Page) => page.getByRole("region", { name: /^Chain of/ });
+const effect = (page: Page) => page.getByTestId("effect");
+async function openSnare(page: Page): Promise<void> {
+  await page.goto(`/songs/${id}`);
+  await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+  await page.keyboard.press("5");
+  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await expect(chain(page)).toBeVisible();
+} // prettier-ignore
+async function add(page: Page, label: string): Promise<void> {
+  await chain(page).getByRole("button", { name: "Add" }).click();
+  await page.getByRole("button", { name: label, exact: true }).last().click();
+  await expectSaved(page);
+}
+async function type(page: Page, label: string, value: string): Promise<void> {
+  await page.getByLabel(`${label}, typed`).fill(value);
+  await page.keyboard.press("Enter");
+  await expectSaved(page);
+}
+
+test("tools that work on every stroke tell how many they touch and what that does to the peaks", async ({ page }) => {
+  await openSnare(page);
+  await add(page, "Clipper");
+  await type(page, "Ceiling", "-40");
+  await expect(effect(page)).toContainText(/(\d+) of \1 strokes touched, \d+\.\d dB at most/, { timeout: 20_000 });
+  await type(page, "Ceiling", "0");
+  await expect(effect(page)).toContainText(/none of \d+ strokes touched; peaks ±0\.0 dB/, { timeout: 20_000 });
+  await add(page, "Limiter");
+  await type(page, "Ceiling", "-24");
+  await expect(effect(page)).toContainText(/strokes touched/, { timeout: 20_000 });
+  await add(page, "Attack and sustain");
+  await type(page, "Attack", "-12");
+  await expect(effect(page)).toContainText(/peaks −\d/, { timeout: 20_000 });
+  await add(page, "Band compressor");
+  await expect(effect(page)).toContainText(/median \d+\.\d dB of reduction/, { timeout: 20_000 });
+  const { song } = await readSong(page.request, id);
+  const snare = song.mics.find((m) => partsOf(m.chain).free.some((p) => p.type === "clipper"))!;
+  const types = partsOf(snare.chain).free.map((p) => p.type);
+  for (const one of ["clipper", "limiter", "transient", "bandCompressor"]) expect(types).toContain(one);
+}); // prettier-ignore
+
+test("bands of the EQ come in one by one, and of any shape", async ({ page }) => {
+  await openSnare(page);
+  await chain(page).getByRole("button", { name: "EQ", exact: true }).click();
+  await page.getByRole("button", { name: "Add a band" }).click();
+  await expectSaved(page);
+  await page.getByRole("button", { name: /more settings/ }).click();
+  await page.getByLabel("Band 5 shape").selectOption("notch");
+  await expectSaved(page);
+  await type(page, "Band 5 of the fundamental", "2");
+  const { song } = await readSong(page.request, id);
+  const eqs = song.mics.flatMap((m) => m.chain).filter((p) => p.params["bell5Shape"] === "notch");
+  expect(eqs).toHaveLength(1);
+  expect(eqs[0]!.params).toMatchObject({ bell5Gain: 3, bell5Ratio: 2 });
+  expect(eqs[0]!.on).toBe(true);
+});
