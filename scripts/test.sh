@@ -9,6 +9,8 @@ set -e
 need_packages chromium:chromium sox:sox ffmpeg:ffmpeg flac:flac midicsv:midicsv
 need_modules
 rm -rf test-results && mkdir -p test-results
+node scripts/kernels.mjs
+rm -rf .next/types # of a build before, which may know routes that are gone
 say "types"
 npm run --silent types
 say "lint and boundaries"

@@ -15,6 +15,7 @@ import { rotation } from "./rotation";
 import { saturation } from "./saturation";
 import { shortSpace } from "./shortSpace";
 import { delay } from "./delay";
+import { harmonics } from "./harmonics";
 import { limiter } from "./limiter";
 import { lowHarmonics } from "./lowHarmonics";
 import { pan } from "./pan";
@@ -38,6 +39,7 @@ export const processorTypes: readonly ProcessorType[] = [
   bandCompressor,
   transient,
   saturation,
+  harmonics,
   lowHarmonics,
   air,
   reducer,

@@ -1,0 +1,196 @@
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
+import { Cascade, designButterworth, type Section } from "../../signal/biquad";
+import { DelayLine } from "../../signal/delayLine";
+import { HitCursor } from "../../signal/hitCursor";
+import { dbToGain } from "../../signal/level";
+import { Oversampler } from "../../signal/oversampler";
+import { bendHard, bendRounded, bendSoft } from "../saturation/saturation";
+
+/** Ends of the band at which it is open, Hz. */
+const [lowest, highest] = [20, 20000];
+export const harmonicsParams = {
+  character: choice(
+    "Character",
+    ["soft", "rounded", "hard", "folded"],
+    "How the bend goes on; folded comes back.",
+  ),
+  drive: number("Drive", "dB", -12, 36, 6, "Level into the bend."),
+  odd: number(
+    "Odd harmonics",
+    "%",
+    0,
+    200,
+    100,
+    "Third, fifth …: 100 is what the bend makes, with the peaks it rounds.",
+  ),
+  even: number("Even harmonics", "%", 0, 200, 0, "Second, fourth …, apart from the odd ones."),
+  low: number(
+    "Only above",
+    "Hz",
+    lowest,
+    12000,
+    lowest,
+    "What lies below is left untouched, in phase.",
+    "log",
+  ),
+  high: number(
+    "Only below",
+    "Hz",
+    60,
+    highest,
+    highest,
+    "What lies above is left untouched, in phase.",
+    "log",
+  ),
+  tone: number(
+    "Tone behind",
+    "Hz",
+    1000,
+    highest,
+    highest,
+    "Low-pass of what is made; at its end it is open.",
+    "log",
+  ),
+  follows: choice(
+    "Drive follows",
+    ["nothing", "attacks", "tails"],
+    "More drive at the beginning or in the tail of every stroke.",
+  ),
+  followDb: number("By", "dB", 0, 24, 9, "Drive added there."),
+  followTime: number("Within", "s", 0.002, 0.5, 0.03, "Time in which an attack is over.", "log"),
+  output: number("Output", "dB", -24, 24, 0, "Gain after it."),
+  level: choice("Level", ["as it comes", "matched"], "Matched: as loud as what comes in, over 0.4 s."),
+} as const satisfies ParamTable;
+export type HarmonicsValues = ParamValues<typeof harmonicsParams>;
+
+/** Ends of the peaks: bends have slope 1 at rest here, so that nothing is added to a soft sound. */
+const bends: Readonly<Record<HarmonicsValues["character"], (x: number) => number>> = {
+  soft: (x) => bendSoft(x),
+  rounded: bendRounded,
+  hard: (x) => bendHard((8 / 15) * x),
+  folded: (x) => Math.sin(x),
+};
+/** What is taken from the even part, which would shift the mean, lies below this, Hz. */
+const meanBelow = 15;
+/** Time over which levels are matched, s (the window of momentary loudness, EBU R 128). */
+const matchSeconds = 0.4;
+/** Largest correction of the match, either way. */
+const matchMost = 8;
+
+/**
+ * Adds odd and even harmonics of a band, each by its own amount: what a bend makes of the band beyond the band itself, four
+ * times oversampled, is added to the signal, so that everything outside the band stays untouched and in phase, and nothing is
+ * changed where nothing is bent. Drive may follow the strokes that were found. Latency `Oversampler.latency`.
+ * Source  odd part: bend(x) - x; even part: x bend(x) has even harmonics only, half of it beyond its square's mean (product of
+ *         two odd functions is even). Parallel residual: common practice, no source.
+ */
+export class Harmonics implements Processor<HarmonicsValues> {
+  readonly latency = Oversampler.latency;
+  private rate = 0;
+  private v!: HarmonicsValues;
+  private bands: Cascade[] = [];
+  private behind: Cascade[] = [];
+  private samplers: Oversampler[] = [];
+  private lines: DelayLine[] = [];
+  private band = new Float32Array(0);
+  private drives = new Float64Array(0);
+  /** Power of what came in, all channels together, in time with what goes out. */
+  private powers = new Float64Array(0);
+  private readonly cursor = new HitCursor();
+  private averaging = 0;
+  private came = 0;
+  private made = 0;
+
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
+    this.rate = sampleRate;
+    const each = <T>(make: () => T): T[] => Array.from({ length: channels }, make);
+    this.bands = each(() => new Cascade(2));
+    this.behind = each(() => new Cascade(2));
+    this.samplers = each(() => new Oversampler(maxFrames));
+    this.lines = each(() => new DelayLine(this.latency));
+    this.band = new Float32Array(maxFrames);
+    this.drives = new Float64Array(maxFrames);
+    this.powers = new Float64Array(maxFrames);
+    this.averaging = Math.exp(-1 / (matchSeconds * sampleRate));
+  }
+  set(v: HarmonicsValues): void {
+    this.v = v;
+    const pass = (side: "high" | "low", f: number): Section[] => designButterworth(side, f, 2, this.rate);
+    const band = [
+      ...(v.low > lowest ? pass("high", v.low) : []),
+      ...(v.high < highest ? pass("low", v.high) : []),
+    ];
+    const behind = [...pass("high", meanBelow), ...(v.tone < highest ? pass("low", v.tone) : [])];
+    for (const filter of this.bands) filter.set(band);
+    for (const filter of this.behind) filter.set(behind);
+  }
+  reset(): void {
+    for (const one of [...this.bands, ...this.behind, ...this.samplers, ...this.lines]) one.reset();
+    this.came = 0;
+    this.made = 0;
+  }
+
+  /** Drive of every frame, linear: the strokes are looked up once for all channels. */
+  private findDrives({ hits, position }: ProcessContext, frames: number): void {
+    const { v, drives } = this;
+    if (v.follows === "nothing") {
+      drives.fill(dbToGain(v.drive), 0, frames);
+      return;
+    }
+    for (let i = 0; i < frames; i++) {
+      const since = (position + i - this.cursor.latest(hits, position + i)) / this.rate;
+      const attack = Math.exp(-since / v.followTime);
+      drives[i] = dbToGain(v.drive + v.followDb * (v.follows === "attacks" ? attack : 1 - attack));
+    }
+  }
+  process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
+    const { v, band, drives, powers } = this;
+    this.findDrives(context, frames);
+    const bend = bends[v.character];
+    const [odd, even] = [v.odd / 100, v.even / 100];
+    powers.fill(0, 0, frames);
+    const bare = v.odd === 0 && v.even === 0;
+    for (let ch = 0; ch < input.length; ch++) {
+      const sampler = this.samplers[ch]!;
+      this.bands[ch]!.process(input[ch]!, band, frames);
+      sampler.up(band, frames);
+      const { fast } = sampler;
+      for (let i = 0; i < 4 * frames; i++) {
+        const drive = drives[i >> 2]!;
+        const x = drive * fast[i]!;
+        const bent = bend(x);
+        fast[i] = (odd * (bent - x) + 0.5 * even * x * bent) / drive;
+      }
+      sampler.down(band, frames);
+      this.behind[ch]!.process(band, band, frames);
+      const y = output[ch]!;
+      this.lines[ch]!.process(input[ch]!, y, frames);
+      for (let i = 0; i < frames; i++) {
+        powers[i]! += y[i]! ** 2;
+        if (!bare) y[i]! += band[i]!;
+      }
+    }
+    this.finish(output, frames);
+  }
+  /** Output gain, and the match of the levels of all channels together. */
+  private finish(output: Planar, frames: number): void {
+    const { averaging } = this;
+    const matched = this.v.level === "matched";
+    const out = dbToGain(this.v.output);
+    if (!matched && out === 1) return;
+    for (let i = 0; i < frames; i++) {
+      let gain = out;
+      if (matched) {
+        let made = 0;
+        for (let ch = 0; ch < output.length; ch++) made += output[ch]![i]! ** 2;
+        const came = this.powers[i]!;
+        this.came = came + averaging * (this.came - came);
+        this.made = made + averaging * (this.made - made);
+        const wanted = this.made > 1e-12 ? Math.sqrt(this.came / this.made) : 1;
+        gain *= Math.min(matchMost, Math.max(1 / matchMost, wanted));
+      }
+      for (let ch = 0; ch < output.length; ch++) output[ch]![i]! *= gain;
+    }
+  }
+}
