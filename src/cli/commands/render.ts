@@ -7,7 +7,8 @@ import { readSong } from "../../core/song/songFile";
 import type { Song } from "../../core/song/song";
 import { decodeFile } from "../../server/audio/decodeFile";
 import { resample } from "../../server/audio/resample";
-import { fileFormats, renderFiles, type FileFormat } from "../../server/render/renderFiles";
+import { fileFormats, type FileFormat } from "../../server/render/outputFiles";
+import { renderFiles } from "../../server/render/renderFiles";
 import { setPath } from "../setPath";
 import { one, print, type Command } from "../command";
 

@@ -4,7 +4,8 @@ import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWr
 
 /** Writes a WAV file as frames come; it has its name only once it is whole. */
 export class WavFile {
-  private readonly fd: number;
+  /** null: closed, by having become whole or by being given up. */
+  private fd: number | null;
   private readonly part: string;
   private readonly random = randomSource(7);
   private written = 0;
@@ -32,6 +33,7 @@ export class WavFile {
   }
 
   private flush(): void {
+    if (this.fd === null) throw new Error(`${this.path} is closed already`);
     if (this.pendingBytes > 0) writeSync(this.fd, Buffer.concat(this.pending));
     this.pending = [];
     this.pendingBytes = 0;
@@ -39,7 +41,7 @@ export class WavFile {
 
   close(): void {
     this.flush();
-    closeSync(this.fd);
+    this.shut();
     if (this.written !== this.frames) {
       rmSync(this.part);
       throw new Error(`${this.path}: ${this.written} of ${this.frames} frames were written`);
@@ -47,8 +49,14 @@ export class WavFile {
     renameSync(this.part, this.path);
   }
 
+  /** Gives the file up; one that is whole stays. Never throws over what went wrong before. */
   abandon(): void {
-    closeSync(this.fd);
+    if (this.fd === null) return;
+    this.shut();
     rmSync(this.part, { force: true });
+  }
+  private shut(): void {
+    if (this.fd !== null) closeSync(this.fd);
+    this.fd = null;
   }
 }

@@ -14,7 +14,8 @@ import { storeFile } from "../audio/store";
 import { inTransaction, pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
-import { fileFormats, renderFiles, type FileFormat } from "../render/renderFiles";
+import { fileFormats, type FileFormat } from "../render/outputFiles";
+import { renderFiles } from "../render/renderFiles";
 import { reportHtml } from "../render/report";
 
 export interface ExportOptions {
@@ -44,6 +45,14 @@ function reportOf(song: Song, facts: Facts, kit: Measurement): string {
 }
 
 const mediaTypes: Record<string, string> = { ".flac": "audio/flac", ".html": "text/html; charset=utf-8" };
+
+/** Name under which a file is listed: those of buses and stems say so, so that none is called as the kit is. */
+const listed = (path: string): string =>
+  path.startsWith("stems")
+    ? `stem ${basename(path)}`
+    : path.startsWith("buses")
+      ? `bus ${basename(path)}`
+      : basename(path);
 
 /** Renders a song and stores the files; nothing is stored when it breaks off. */
 export async function exportSong(
@@ -87,7 +96,7 @@ export async function exportSong(
     return await inTransaction(async (db) => {
       const files: ExportedFile[] = [];
       for (const path of paths) {
-        const name = path.startsWith(join(folder, "stems")) ? `stem ${basename(path)}` : basename(path);
+        const name = listed(path.slice(folder.length + 1));
         const type = mediaTypes[extname(path)] ?? "audio/wav";
         const stored = await storeFile(db, name, type, createReadStream(path, { highWaterMark: 1 << 20 }));
         files.push({ id: stored.id, name, byteLength: statSync(path).size });

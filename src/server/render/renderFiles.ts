@@ -1,5 +1,5 @@
 import { mkdirSync } from "node:fs";
-import { join, parse } from "node:path";
+import { join } from "node:path";
 import {
   renderSong,
   type RenderOptions,
@@ -9,11 +9,8 @@ import {
 import type { Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { writeFlac } from "../audio/flacFile";
+import { outputFiles, type FileFormat } from "./outputFiles";
 import { threadedRunner } from "./threads";
-import type { WriteFormat } from "../../core/file/wavWrite";
-
-export type FileFormat = WriteFormat | "flac";
-export const fileFormats: readonly FileFormat[] = ["wav16", "wav24", "wav32f", "flac"];
 
 /** Collects a whole output in memory, for formats that cannot be written piece by piece. */
 class Collected {
@@ -37,9 +34,6 @@ class Collected {
   abandon(): void {}
 }
 
-/** File name that is safe on every system. */
-const safe = (name: string): string => name.replace(/[\\/:*?"<>|\p{Cc}]+/gu, "-").trim() || "unnamed";
-
 /**
  * Renders a song into files: kit.wav, stems/<file name>, buses/<bus name>. A file appears only when it is whole.
  * Returns the paths in the order of writing. `tap` gets what is written as it is rendered.
@@ -53,34 +47,19 @@ export async function renderFiles(
   options: RenderOptions & { threads?: number } = {},
   tap: (name: string, channels: readonly Float32Array[], frames: number) => void = () => {},
 ): Promise<string[]> {
-  const extension = format === "flac" ? ".flac" : ".wav";
-  const outputs = new Map<string, { path: string; channels: number }>();
-  if (targets.kit) outputs.set("kit", { path: join(folder, `kit${extension}`), channels: 2 });
-  if (targets.stems)
-    for (const m of song.mics)
-      outputs.set(`stem:${m.id}`, {
-        path: join(
-          folder,
-          "stems",
-          safe(parse(m.file).name) + (format === "flac" ? ".flac" : parse(m.file).ext || ".wav"),
-        ),
-        channels: m.channels,
-      });
-  if (targets.buses)
-    for (const b of song.buses)
-      outputs.set(`bus:${b.id}`, { path: join(folder, "buses", safe(b.name) + extension), channels: 2 });
+  const outputs = outputFiles(song, folder, targets, format);
   mkdirSync(folder, { recursive: true });
   if (targets.stems) mkdirSync(join(folder, "stems"), { recursive: true });
   if (targets.buses) mkdirSync(join(folder, "buses"), { recursive: true });
-  const files = new Map(
-    [...outputs].map(([name, { path, channels }]) => [
-      name,
-      format === "flac"
-        ? new Collected(path, channels, song.sampleRate, song.frames)
-        : new WavFile(path, format, channels, song.sampleRate, song.frames),
-    ]),
-  );
+  const files = new Map<string, Collected | WavFile>();
   try {
+    for (const [name, { path, channels }] of outputs)
+      files.set(
+        name,
+        format === "flac"
+          ? new Collected(path, channels, song.sampleRate, song.frames)
+          : new WavFile(path, format, channels, song.sampleRate, song.frames),
+      );
     await renderSong(
       song,
       reader,
