@@ -5,7 +5,25 @@ import * as schema from "./schema";
 
 const { id } = schema;
 const op = text(20);
-const ids = (most: number, least = 1) => list(id, most, least);
+function noneTwice(names: readonly string[], path: string): void {
+  const twice = names.find((name, i) => names.indexOf(name) !== i);
+  if (twice !== undefined) throw new RangeError(`${path} names "${twice}" twice`);
+}
+/** Ids of things, none of them twice: what is taken out twice would come back twice. */
+const ids =
+  (most: number, least = 1): Check =>
+  (value, path) => {
+    list(id, most, least)(value, path);
+    noneTwice(value as readonly string[], path);
+  };
+/** Sends to different buses: two to one could not be told apart. Songs that hold such ones already are still read. */
+const newSends: Check = (value, path) => {
+  schema.sends(value, path);
+  noneTwice(
+    (value as readonly { bus: string }[]).map((s) => s.bus),
+    path,
+  );
+};
 const some = (fields: Readonly<Record<string, Check>>): Check => object({}, fields);
 /** Operations inside others at most. */
 const mostOperations = 5000;
@@ -20,7 +38,7 @@ const shapes: Readonly<Record<Operation["op"], Check>> = {
   ),
   setChain: object({ op, owner: id, chain: schema.anyChain }),
   renamePieces: object({ op, names: record(schema.piece, schema.piece, 20) }),
-  setSends: object({ op, owner: id, sends: schema.sends }),
+  setSends: object({ op, owner: id, sends: newSends }),
   addMics: object({ op, mics: list(schema.mic, limits.mics) }, { order: ids(limits.mics) }),
   removeMics: object({ op, mics: ids(limits.mics) }, { order: ids(limits.mics, 0) }),
   addBuses: object({ op, buses: list(schema.bus, limits.buses) }, { order: ids(limits.buses) }),

@@ -1,0 +1,17 @@
+import { expect, test } from "@jest/globals";
+import { testSong } from "../testing/songs";
+import { applyOperation } from "./operations";
+import type { Operation } from "./operations";
+
+const { song } = testSong(1000);
+const send = { bus: "room", level: 0, from: "fader", followsPan: true } as const;
+
+// What could be asked twice in one operation, and would be there twice after it or after its undo.
+test.each<[string, Operation, RegExp]>([
+  ["a mic taken out", { op: "removeMics", mics: ["kick", "kick"] }, /"kick" twice/],
+  ["a bus taken out", { op: "removeBuses", buses: ["room", "room"] }, /"room" twice/],
+  ["a place in the order", { op: "removeMics", mics: ["kick"], order: ["oh", "oh"] }, /"oh" twice/],
+  ["a send to one bus", { op: "setSends", owner: "kick", sends: [send, send] }, /"room" twice/],
+])("%s twice is refused", (_, operation, message) => {
+  expect(() => applyOperation(song, operation)).toThrow(message);
+});
