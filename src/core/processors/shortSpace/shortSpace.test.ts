@@ -1,8 +1,10 @@
 import { describe, expect, test } from "@jest/globals";
 import { RealFft } from "../../signal/fft";
+import { resolveParams } from "../../params";
+import { plainContext } from "../../processor";
 import { median } from "../../signal/level";
 import { run } from "../../testing/runProcessor";
-import { impulse } from "../../testing/signals";
+import { impulse, sine } from "../../testing/signals";
 import { shortSpace } from ".";
 
 const rate = 48000;
@@ -62,4 +64,21 @@ describe("short space", () => {
     expect(correlation(0)).toBeGreaterThan(0.999);
     expect(Math.abs(correlation(100))).toBeLessThan(0.1);
   });
+  // The largest step of what plays unchanged is the measure.
+  test("another length while it plays makes no click", () => {
+    const step = (change: boolean) => {
+      const p = shortSpace.create();
+      p.prepare({ sampleRate: rate, channels: 1, maxFrames: 128 });
+      p.set(resolveParams(shortSpace.params, open));
+      p.reset();
+      const x = sine(100, 0.5, 1);
+      const out = [new Float32Array(rate), new Float32Array(rate)];
+      for (let at = 0; at + 128 <= rate; at += 128) {
+        if (change && at > 24000) p.set(resolveParams(shortSpace.params, { ...open, length: 0.2 - (at - 24000) / 480000 }));
+        p.process([x.subarray(at, at + 128)], out.map((y) => y.subarray(at, at + 128)), 128, plainContext(at));
+      }
+      return out[0]!.reduce((most, v, i) => (i > 12000 && i < 47900 ? Math.max(most, Math.abs(v - out[0]![i - 1]!)) : most), 0);
+    };
+    expect(step(true)).toBeLessThan(4 * step(false));
+  }); // prettier-ignore
 });

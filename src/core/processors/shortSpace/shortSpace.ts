@@ -23,11 +23,13 @@ const density = 1500;
 /** A decaying one falls by that in its length, dB; a reversed one rises by half of it. */
 const fallDb = 60;
 const sides = 2;
+/** Frames over which one setting goes into another: no longer than a block, for every block may bring another one. */
+const fadeFrames = 128;
 const seed = 811;
 
 /** Places and gains of the answers of one side. */
 interface Taps {
-  readonly count: number;
+  count: number;
   readonly at: Int32Array;
   readonly gain: Float64Array;
 }
@@ -53,13 +55,18 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
   /** Places on the grid and signs, equal for any setting. */
   private places: Float64Array[] = [];
   private signs: Float64Array[] = [];
-  private taps: { count: number; at: Int32Array; gain: Float64Array }[] = [];
+  private taps: Taps[] = [];
+  /** Those before a change, which is faded over; `fading`: frames that are left of it. */
+  private before: Taps[] = [];
+  private fading = 0;
+  private played = "";
   private memory: Float64Array[] = [];
   private mask = 0;
   private write = 0;
   private filters: Cascade[] = [];
   private feed: Float32Array[] = [];
   private sums: Float64Array[] = [];
+  private old = new Float64Array(0);
   private wet = 1;
   private cross = 0;
 
@@ -71,7 +78,9 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     const each = <T>(make: () => T): T[] => Array.from({ length: sides }, make);
     this.places = each(() => Float64Array.from({ length: this.most }, (_, i) => i + random()));
     this.signs = each(() => Float64Array.from({ length: this.most }, () => (random() < 0.5 ? -1 : 1)));
-    this.taps = each(() => ({ count: 0, at: new Int32Array(this.most), gain: new Float64Array(this.most) }));
+    const noTaps = () => ({ count: 0, at: new Int32Array(this.most), gain: new Float64Array(this.most) });
+    this.taps = each(noTaps);
+    this.before = each(noTaps);
     const size = 2 ** Math.ceil(Math.log2((length.max + predelay.max) * sampleRate + maxFrames + 2));
     // Everything is held twice, a whole length apart: a block is read in a row from wherever it begins.
     this.memory = each(() => new Float64Array(2 * size));
@@ -79,8 +88,25 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     this.filters = each(() => new Cascade(2));
     this.feed = each(() => new Float32Array(maxFrames));
     this.sums = each(() => new Float64Array(maxFrames));
+    this.old = new Float64Array(maxFrames);
   }
   set(v: ShortSpaceValues): void {
+    const played = `${v.shape} ${v.length} ${v.predelay}`;
+    if (played !== this.played) this.place(v);
+    this.played = played;
+    this.wet = v.mix / 100;
+    // Both sides of equal energy, mixed so that their correlation goes from 1 to 0.
+    this.cross = 0.5 * (1 - Math.sqrt(v.width / 100));
+    const sections = [
+      ...designButterworth("high", v.lowCut, 2, this.rate),
+      ...designButterworth("low", v.highCut, 2, this.rate),
+    ];
+    for (const filter of this.filters) filter.set(sections);
+  }
+  /** Answers at other places: what was is faded into what will be. */
+  private place(v: ShortSpaceValues): void {
+    [this.before, this.taps] = [this.taps, this.before];
+    this.fading = fadeFrames;
     const count = Math.min(this.most, Math.max(4, Math.round(v.length * density)));
     this.taps.forEach((taps, side) => {
       let energy = 0;
@@ -94,16 +120,9 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
       taps.gain.fill(0, count);
       taps.count = count;
     });
-    this.wet = v.mix / 100;
-    // Both sides of equal energy, mixed so that their correlation goes from 1 to 0.
-    this.cross = 0.5 * (1 - Math.sqrt(v.width / 100));
-    const sections = [
-      ...designButterworth("high", v.lowCut, 2, this.rate),
-      ...designButterworth("low", v.highCut, 2, this.rate),
-    ];
-    for (const filter of this.filters) filter.set(sections);
   }
   reset(): void {
+    this.fading = 0;
     for (const m of this.memory) m.fill(0);
     for (const filter of this.filters) filter.reset();
     this.write = 0;
@@ -131,6 +150,15 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
           sum[n]! + (a * memory[i + n]! + b * memory[j + n]! + (c * memory[k + n]! + d * memory[l + n]!));
     }
   }
+  private answerSide(side: number, frames: number): void {
+    const { fading } = this;
+    const [memory, sum] = [this.memory[side]!, this.sums[side]!];
+    this.answer(this.taps[side]!, memory, sum, frames);
+    if (fading === 0) return;
+    this.answer(this.before[side]!, memory, this.old, frames);
+    for (let i = 0; i < frames; i++)
+      sum[i] = sum[i]! + (Math.max(0, fading - i) / fadeFrames) * (this.old[i]! - sum[i]!);
+  }
   process(input: Planar, output: Planar, frames: number): void {
     const ins = [input[0]!, input[input.length > 1 ? 1 : 0]!] as const;
     const { memory, mask, cross, wet } = this;
@@ -144,9 +172,9 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
         held[place + mask + 1] = feed[i]!;
       }
     }
+    for (let side = 0; side < sides; side++) this.answerSide(side, frames);
+    this.fading = Math.max(0, this.fading - frames);
     const [left, right] = this.sums as [Float64Array, Float64Array];
-    this.answer(this.taps[0]!, memory[0]!, left, frames);
-    this.answer(this.taps[1]!, memory[1]!, right, frames);
     for (let i = 0; i < frames; i++) {
       const [a, b] = [left[i]!, right[i]!];
       const [dryLeft, dryRight] = [ins[0][i]!, ins[1][i]!];
