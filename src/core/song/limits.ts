@@ -13,6 +13,8 @@ export const limits = {
   hits: 200_000,
   edits: 100_000,
   beats: 100_000,
+  /** Least distance of two beats, s: nearer ones are no music, and the grid between them would have no end. */
+  shortestBeat: 0.02,
 } as const;
 
 /** Faders and sends. */

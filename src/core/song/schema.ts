@@ -50,6 +50,14 @@ const correction = byField("type", {
   change: object({ ...foundAt, hit }),
 });
 const beatsPerBar = whole(1, 16);
+const beats: Check = both(list(within(-86400, 2 * 86400, "s"), limits.beats), (value, path) => {
+  const all = value as readonly number[];
+  const near = all.findIndex((t, i) => i > 0 && !(t - all[i - 1]! >= limits.shortestBeat));
+  if (near > 0)
+    throw new RangeError(
+      `${path}[${near}] is ${all[near]} s, ${all[near]! - all[near - 1]!} s behind the beat before it; beats ascend by at least ${limits.shortestBeat} s`,
+    );
+});
 const meter = object({ beat: whole(0, limits.beats), beatsPerBar, compound: flag });
 export const tempo = object({
   bpm: within(30, 300, "bpm"),
@@ -59,7 +67,7 @@ export const tempo = object({
   pickUp: whole(0, 15),
   meters: list(meter, 1000),
   follows: flag,
-  beats: list(within(-86400, 2 * 86400, "s"), limits.beats),
+  beats,
 });
 const edit = object({
   at: whole(-(2 ** 40), 2 ** 40),

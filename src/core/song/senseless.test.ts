@@ -15,3 +15,23 @@ test.each<[string, Operation, RegExp]>([
 ])("%s twice is refused", (_, operation, message) => {
   expect(() => applyOperation(song, operation)).toThrow(message);
 });
+
+const tempo = {
+  bpm: 120,
+  firstBeat: 0,
+  beatsPerBar: 4,
+  compound: false,
+  pickUp: 0,
+  meters: [],
+  follows: false,
+};
+const withBeats = (beats: number[]): Operation => ({ op: "setSong", values: { tempo: { ...tempo, beats } } });
+test.each([[[0, 1e-300, 2e-300]], [[0, 0.5, 0.5]], [[0, 0.5, 0.4]], [[0, 0.019, 1]]])(
+  "beats that do not ascend as music does are refused with their place: %j",
+  (beats) => {
+    expect(() => applyOperation(song, withBeats(beats))).toThrow(
+      /beats\[\d\] is .* ascend by at least 0.02 s/,
+    );
+    expect(() => applyOperation(song, withBeats([0, 0.5, 1.1]))).not.toThrow();
+  },
+);
