@@ -34,5 +34,4 @@ export async function followLabels(songId: string, progress: (share: number) => 
   } finally {
     threads.close();
   }
-  progress(1);
 }
