@@ -87,7 +87,7 @@ export class CancelStage {
   private readonly back: Float64Array;
   private readonly product: Spectrum;
   private readonly treated: readonly Treated[];
-  private readonly letGo = new Float64Array(bleedBands);
+  private readonly release = new Float64Array(bleedBands);
   private readonly sampleRate: number;
   private separation: Separation | null = null;
   private hearings: readonly Hearing[] = [];
@@ -357,13 +357,13 @@ export class CancelStage {
     const amount = strength / 100;
     const hop = this.size / 2 / this.sampleRate;
     for (let b = 0; b < bleedBands; b++)
-      this.letGo[b] = Math.exp(-hop / (smooth * lowSlower ** (1 - b / (bleedBands - 1))));
+      this.release[b] = Math.exp(-hop / (smooth * lowSlower ** (1 - b / (bleedBands - 1))));
     let before = 0;
     let after = 0;
     for (let ch = 0; ch < t.wet.length; ch++) {
       const { spectrum, gains, held, applied, powers } = this.hearings[t.observers[ch]!]!;
       for (let b = 0; b < bleedBands; b++) {
-        const falling = held[b]! * this.letGo[b]!;
+        const falling = held[b]! * this.release[b]!;
         // What is no number must not stay.
         held[b] = gains[b]! > falling ? gains[b]! : falling;
         applied[b] = 1 - amount * (1 - Math.max(least, held[b]!));

@@ -135,7 +135,7 @@ const weaveTap = (tap: MicTap, chain: readonly ProcessorState[]): ChainTap => {
  */
 export class MicBank {
   readonly nodes: readonly MicNode[];
-  private heard: Song | null = null;
+  private taken: Song | null = null;
   /** Chains that rest, because all their mics are taken from another bank. */
   private readonly rests: boolean[];
   /** By node: indices into the song's mics of the keys it listens to. */
@@ -221,8 +221,8 @@ export class MicBank {
 
   /** Takes values, switches and hits of a song with the same mics and chains. */
   update(song: Song, sections: SectionMap): void {
-    const moved = strokesMoved(this.heard, song);
-    const beats = this.heard?.tempo === song.tempo ? null : beatsOf(song);
+    const moved = strokesMoved(this.taken, song);
+    const beats = this.taken?.tempo === song.tempo ? null : beatsOf(song);
     const mics = new Map(song.mics.map((m) => [m.id, m]));
     for (const node of this.nodes) {
       const mic = mics.get(node.mic.id)!;
@@ -230,7 +230,7 @@ export class MicBank {
       if (moved(mic)) setHits(node.chain, node.owner, hitsOf(song, mic));
       if (beats) setBeats(node.chain, node.owner, beats);
     }
-    this.heard = song;
+    this.taken = song;
   }
 
   reset(position: number): void {

@@ -36,7 +36,7 @@ export class Mixer {
   private readonly contextLines: DelayLine[];
   private readonly isContext: boolean[];
   private outputs: (BusNode | null)[] = [];
-  private heard: Song | null = null;
+  private taken: Song | null = null;
   /** Frames by which the kit is late. */
   readonly latency: number;
 
@@ -172,7 +172,7 @@ export class Mixer {
     return (this.late.get(id)?.places[0] ?? this.busById.get(id)!.output).channels;
   }
   setMatch(id: string, gain: number): void {
-    const mic = this.heard?.mics.findIndex((m) => m.id === id) ?? -1;
+    const mic = this.taken?.mics.findIndex((m) => m.id === id) ?? -1;
     const strip = mic >= 0 ? this.strips[mic]! : this.busById.get(id)?.strip;
     strip?.level.setMatch(gain);
     for (const send of strip?.sends ?? []) send.follow(strip!.level);
@@ -181,8 +181,8 @@ export class Mixer {
   update(song: Song, sections: SectionMap): void {
     this.sections = sections;
     const heard = heardWays(song);
-    const moved = strokesMoved(this.heard, song);
-    const beats = this.heard?.tempo === song.tempo ? null : beatsOf(song);
+    const moved = strokesMoved(this.taken, song);
+    const beats = this.taken?.tempo === song.tempo ? null : beatsOf(song);
     const mainOf = ({ mics, buses }: Song, id: string) => {
       const piece = buses.find((b) => b.id === id)?.piece;
       return piece ? mainMic(mics, piece) : undefined;
@@ -200,10 +200,10 @@ export class Mixer {
       if (chain) takeChain(chain, owner, bus.chain, sections);
       if (chain && beats) setBeats(chain, owner, beats);
       const main = chain && mainOf(song, bus.id);
-      const asBefore = this.heard && main && mainOf(this.heard, bus.id)?.id === main.id;
+      const asBefore = this.taken && main && mainOf(this.taken, bus.id)?.id === main.id;
       if (chain && main && (!asBefore || moved(main))) setHits(chain, owner, hitsOf(song, main));
     }
-    this.heard = song;
+    this.taken = song;
   }
   private get allStrips(): readonly Strip[] {
     return [...this.strips, ...this.buses.map((b) => b.strip)];
@@ -271,7 +271,7 @@ export class Mixer {
       for (let ch = 0; ch < 2; ch++) places[t]!.channels[ch]!.set(outputs[t]![ch]!);
     const target = this.isContext[m] ? this.context : this.outputs[m]?.input;
     if (target) strip.level.fader.addPlace(memory, places[0]!.pointer, target.pointer);
-    const { sends } = this.heard!.mics[m]!;
+    const { sends } = this.taken!.mics[m]!;
     for (let s = 0; s < sends.length; s++) {
       const bus = this.busById.get(strip.sends[s]!.bus);
       const place = places[this.taps[m]!.indexOf(tapOf(sends[s]!))];
