@@ -42,6 +42,7 @@ const settings: [string, string, Record<string, ParamValue>][] = [
   ["dynamic EQ by hits, bells", "dynamicEq", { opens: "hits", lowShape: "bell", highShape: "bell", highFrequency: 4000 }],
   ["dynamic EQ, eight bands", "dynamicEq", { opens: "both", lowShape: "bell", lowFrequency: 90, band3Shape: "bell", band4Shape: "low shelf", band5Shape: "high shelf", band5Range: 9, band6Shape: "bell", band6Hears: "whole mic", band7Shape: "bell", band7Threshold: -40, band8Shape: "bell", band8Gain: 4 }],
   ["EQ with everything", "eq", fullEq],
+  ["EQ, bands of mid, side and one side", "eq", { bell1Gain: 6, bell1Side: "mid", bell2Gain: -8, bell2Side: "side", bell3Gain: 5, bell3Side: "left", bell4Gain: -5, bell4Side: "right", lowShelfGain: 3 }],
   ["EQ, bands of other shapes, tied", "eq", { lowShelfGain: 4, lowShelfDip: 3, bell5Shape: "notch", bell6Shape: "tilt", bell6Gain: 3, bell7Ratio: 3, bell7Gain: -5, bell12Shape: "high shelf", bell12Gain: 4, widths: "narrower with gain" }],
   ["compressor, peak", "compressor", { threshold: -30, knee: 12 }],
   ["compressor, RMS, no knee", "compressor", { threshold: -30, knee: 0, detector: "RMS", highPass: 100, mix: 60, makeup: 6 }],

@@ -8,7 +8,7 @@ const flat: Section = { b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 };
 /** Biquad sections of four lanes, each in a place of its own, as the cascade kernel reads them. */
 export class SectionRows {
   private readonly rows: Rows;
-  private readonly works: boolean[][]; // [owner][place]
+  private readonly works: boolean[][]; // [lane][place]
   /** Bits of the places in which some lane has a section. */
   used = 0;
 
@@ -18,7 +18,7 @@ export class SectionRows {
     private readonly places: number,
   ) {
     this.rows = memory.rows(rowsOfSection * places);
-    this.works = owners.map(() => new Array<boolean>(places).fill(false));
+    this.works = Array.from({ length: laneCount }, () => new Array<boolean>(places).fill(false));
     for (let place = 0; place < places; place++)
       for (let lane = 0; lane < laneCount; lane++) this.put(place, lane, flat);
   }
@@ -31,16 +31,16 @@ export class SectionRows {
     values[at + 12] = a1;
     values[at + 16] = a2;
   }
-  set(owner: number, sections: readonly (Section | null)[]): void {
+  /** `second`: those of an owner's second lane, where they are others. */
+  set(owner: number, sections: readonly (Section | null)[], second = sections): void {
     const { first, width } = this.owners[owner]!;
-    const works = this.works[owner]!;
     for (let place = 0; place < this.places; place++) {
-      const section = sections[place] ?? null;
       for (let lane = first; lane < first + width; lane++) {
+        const section = (lane === first ? sections : second)[place] ?? null;
         this.put(place, lane, section ?? flat);
-        if (section && !works[place]) this.forget(place, lane);
+        if (section && !this.works[lane]![place]) this.forget(place, lane);
+        this.works[lane]![place] = section !== null;
       }
-      works[place] = section !== null;
       const some = this.works.some((w) => w[place]);
       this.used = some ? this.used | (1 << place) : this.used & ~(1 << place);
     }

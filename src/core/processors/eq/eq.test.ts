@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { resolveParams, type AnyValues } from "../../params";
 import { responseDb } from "../../signal/biquad";
-import { run } from "../../testing/runProcessor";
+import { pairThrough, run } from "../../testing/runProcessor";
 import { levelAt, sine } from "../../testing/signals";
 import { eq } from ".";
 import { bandFrequency, designEq, eqParams } from "./eq";
@@ -74,6 +74,29 @@ describe("EQ", () => {
     expect(measured(values, 700)).toBeCloseTo(0, 1);
     expect(measured(values, 70)).toBeLessThan(-15);
   });
+  test("a band of one side, of mid or of side changes that alone", () => {
+    const a = sine(1000, 0.25, 1);
+    const none = new Float32Array(a.length);
+    const gain = (side: string, left: Float32Array, right: Float32Array) => {
+      const values = { bell1Frequency: 1000, bell1Gain: 6, bell1Q: 2, bell1Side: side };
+      const [l, r] = pairThrough(eq, values, left, right);
+      const of = (y: Float32Array, x: Float32Array) => levelAt(y.slice(24000), 1000) - levelAt(x.slice(24000), 1000);
+      return [left === none ? 0 : of(l, left), right === none ? 0 : of(r, right)];
+    };
+    const minus = a.map((v) => -v);
+    for (const [side, left, right, wanted] of [
+      ["left", a, a, [6, 0]],
+      ["right", a, a, [0, 6]],
+      ["mid", a, a, [6, 6]],
+      ["mid", a, minus, [0, 0]],
+      ["side", a, a, [0, 0]],
+      ["side", a, minus, [6, 6]],
+    ] as const)
+      gain(side, left, right).forEach((db, ch) => expect(db).toBeCloseTo(wanted[ch]!, 2));
+    // One channel is all mid: a band of the side does nothing there.
+    expect(measured({ bell1Frequency: 1000, bell1Gain: 6, bell1Side: "mid" }, 1000)).toBeCloseTo(6, 2);
+    expect(measured({ bell1Frequency: 1000, bell1Gain: 6, bell1Side: "side" }, 1000)).toBeCloseTo(0, 2);
+  }); // prettier-ignore
   // The bilinear transform squeezes what lies near half the rate; the analogue bell beside it. Said in docs/sound.md.
   test.each([
     [44100, 1.5],

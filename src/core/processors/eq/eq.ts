@@ -26,8 +26,13 @@ const bell = (n: number, frequency: number) => ({
   [`bell${n}Gain`]: number(`Band ${n} gain`, "dB", -24, 24, 0, "Boost or cut by the band."),
   [`bell${n}Q`]: number(`Band ${n} width`, "Q", 0.2, 20, 1, "Higher is narrower.", "log"),
   [`bell${n}Shape`]: choice(`Band ${n} shape`, shapes, "What the band is; a notch and a band-pass need no gain."),
+  [`bell${n}Side`]: choice(`Band ${n} on`, bandSides, "Of a pair: both sides, one, what they share, or what differs."),
   [`bell${n}Ratio`]: number(`Band ${n} of the fundamental`, "", 0, 64, 0, "Times the fundamental; 0: at its own frequency."),
 }); // prettier-ignore
+
+/** What a band of a pair works on. */
+export const bandSides = ["both", "left", "right", "mid", "side"] as const;
+export type BandSide = (typeof bandSides)[number];
 
 const slopes = ["off", "6", "12", "18", "24", "36", "48"] as const;
 
@@ -114,7 +119,11 @@ function designBand(values: AnyValues, n: number, sampleRate: number): Section |
  * Source  W3C Audio EQ Cookbook for bells, shelves (shelf q 0.7071 at width 1), notch and band-pass; Butterworth for the
  *         passes. Lift and dip at once: a lift of both together and a cut two octaves above, common practice, no source.
  */
-export function designEqPlaces(values: AnyValues, sampleRate: number): (Section | null)[] {
+export function designEqPlaces(
+  values: AnyValues,
+  sampleRate: number,
+  on: readonly BandSide[] = bandSides,
+): (Section | null)[] {
   const v = (name: string) => values[name] as number;
   const alone = (eqParams["hear"] as ChoiceParam).choices.indexOf(values["hear"] as string);
   if (alone > 0) {
@@ -133,7 +142,9 @@ export function designEqPlaces(values: AnyValues, sampleRate: number): (Section 
     gain === 0 ? null : designShelf(side, frequency, gain, Math.SQRT1_2, sampleRate);
   const low = v("lowShelfFrequency");
   const dip = v("lowShelfDip");
-  const bells = Array.from({ length: bellCount }, (_, i) => designBand(values, i + 1, sampleRate));
+  const bells = Array.from({ length: bellCount }, (_, i) =>
+    on.includes(values[`bell${i + 1}Side`] as BandSide) ? designBand(values, i + 1, sampleRate) : null,
+  );
   return [
     ...pass("high"),
     shelf("low", low, v("lowShelfGain") + dip),
@@ -144,27 +155,73 @@ export function designEqPlaces(values: AnyValues, sampleRate: number): (Section 
   ];
 }
 
+/** Bands of one channel: all of it is mid. */
+const onOne: readonly BandSide[] = ["both", "left", "right", "mid"];
+type Places = readonly (Section | null)[];
+
+/** Sections of a setting by what they work on: left and right of a pair, then its mid and side, `split` where these do something; or one channel. */
+export function designEqSides(values: AnyValues, sampleRate: number) {
+  const bandsOn = (side: BandSide): Places =>
+    Array.from({ length: bellCount }, (_, i) =>
+      values[`bell${i + 1}Side`] === side ? designBand(values, i + 1, sampleRate) : null,
+    );
+  const alone = values["hear"] !== "all";
+  const [mid, side] = alone ? [[], []] : [bandsOn("mid"), bandsOn("side")];
+  return {
+    one: designEqPlaces(values, sampleRate, onOne),
+    left: designEqPlaces(values, sampleRate, ["both", "left"]),
+    right: designEqPlaces(values, sampleRate, ["both", "right"]),
+    mid,
+    side,
+    split: [...mid, ...side].some((s) => s !== null),
+  };
+}
+
 /** Sections of an EQ setting that do something, in the order of the signal. */
 export const designEq = (values: AnyValues, sampleRate: number): Section[] =>
   designEqPlaces(values, sampleRate).filter((s) => s !== null);
 
-/** Equaliser. Latency 0; 64-bit state (see biquad.ts). */
+/** Equaliser: bands of both sides or of one, then those of mid and side. Latency 0; 64-bit state (see biquad.ts). */
 export class Eq implements Processor {
   readonly latency = 0;
   private cascades: Cascade[] = [];
+  private readonly mid = new Cascade(bellCount);
+  private readonly side = new Cascade(bellCount);
+  private mids = new Float32Array(0);
+  private sides = new Float32Array(0);
+  private split = false;
   private sampleRate = 0;
-  prepare({ sampleRate, channels }: StreamFormat): void {
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
     this.sampleRate = sampleRate;
     this.cascades = Array.from({ length: channels }, () => new Cascade(eqPlaces));
+    this.mids = new Float32Array(maxFrames);
+    this.sides = new Float32Array(maxFrames);
   }
   set(values: AnyValues): void {
-    const places = designEqPlaces(values, this.sampleRate);
-    for (const cascade of this.cascades) cascade.setPlaces(places);
+    const { one, left, right, mid, side, split } = designEqSides(values, this.sampleRate);
+    const pair = this.cascades.length > 1;
+    this.cascades.forEach((cascade, ch) => cascade.setPlaces(pair ? (ch === 0 ? left : right) : one));
+    this.mid.setPlaces(mid);
+    this.side.setPlaces(side);
+    this.split = split && pair;
   }
   reset(): void {
-    for (const cascade of this.cascades) cascade.reset();
+    for (const cascade of [...this.cascades, this.mid, this.side]) cascade.reset();
   }
   process(input: Planar, output: Planar, frames: number): void {
     for (let ch = 0; ch < input.length; ch++) this.cascades[ch]!.process(input[ch]!, output[ch]!, frames);
+    if (!this.split) return;
+    const { mids, sides } = this;
+    const [left, right] = [output[0]!, output[1]!];
+    for (let i = 0; i < frames; i++) {
+      mids[i] = 0.5 * (left[i]! + right[i]!);
+      sides[i] = 0.5 * (left[i]! - right[i]!);
+    }
+    this.mid.process(mids, mids, frames);
+    this.side.process(sides, sides, frames);
+    for (let i = 0; i < frames; i++) {
+      left[i] = mids[i]! + sides[i]!;
+      right[i] = mids[i]! - sides[i]!;
+    }
   }
 }

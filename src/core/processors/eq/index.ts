@@ -1,6 +1,6 @@
-import { bandWorks, bellCount, designEqPlaces, Eq, eqParams, eqPlaces, shownBells } from "./eq";
+import { bandWorks, bellCount, Eq, eqParams, shownBells } from "./eq";
 import { declare } from "../../processor";
-import { SectionLanes } from "../../lanes/sectionLanes";
+import { EqLanes } from "./lanes";
 
 export const eq = declare({
   type: "eq",
@@ -34,5 +34,5 @@ export const eq = declare({
     hear: "all",
   },
   create: () => new Eq(),
-  lanes: (format) => new SectionLanes(format, eqPlaces, designEqPlaces),
+  lanes: (format) => new EqLanes(format),
 });

@@ -2,10 +2,14 @@ import { each, type FormatStep, type Json } from "./step";
 
 const band = (n: number, frequency: number): Json =>
   Object.fromEntries(
-    Object.entries({ Frequency: frequency, Gain: 0, Q: 1, Shape: "bell", Ratio: 0 }) // prettier-ignore
+    Object.entries({ Frequency: frequency, Gain: 0, Q: 1, Shape: "bell", Side: "both", Ratio: 0 }) // prettier-ignore
       .map(([name, value]) => [`bell${n}${name}`, value]),
   );
-const free = (n: number): Json => ({ [`bell${n}Shape`]: "bell", [`bell${n}Ratio`]: 0 });
+const free = (n: number): Json => ({
+  [`bell${n}Shape`]: "bell",
+  [`bell${n}Side`]: "both",
+  [`bell${n}Ratio`]: 0,
+});
 
 /** What processors got more of, by type: at these values they are what they were. */
 const more: Readonly<Record<string, Json>> = {
