@@ -77,6 +77,8 @@ export interface ProcessorType {
   /** Two channels come out, however many went in. */
   readonly widens: boolean;
   readonly picture: PictureOf | null;
+  /** Parameter that stands for the drum's fundamental, Hz, and takes it where it is known when the processor comes in. */
+  readonly fundamental: string | null;
   /** Parameters that do nothing at these values, and need not be shown. */
   readonly idle: (values: AnyValues) => readonly string[];
   /** Values away from the defaults at which every part of it works, for tests of the contract. */
@@ -89,7 +91,7 @@ export interface ProcessorType {
 }
 
 type Usual =
-  "alwaysOn" | "idle" | "keeps" | "listens" | "meters" | "widens" | "picture" | "lanes" | "transparent";
+  "alwaysOn" | "idle" | "keeps" | "listens" | "meters" | "widens" | "picture" | "fundamental" | "lanes" | "transparent";
 
 /** Completes a declaration with what most processors are. */
 export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorType>): ProcessorType => ({
@@ -100,6 +102,7 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
   meters: false,
   widens: false,
   picture: null,
+  fundamental: null,
   lanes: null,
   transparent: {},
   ...given,

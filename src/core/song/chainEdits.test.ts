@@ -6,6 +6,7 @@ import {
   freshChain,
   movedProcessor,
   pasted,
+  tunedTo,
   withoutProcessor,
 } from "./chainEdits";
 import { partsOf } from "./chain";
@@ -33,6 +34,13 @@ describe("a chain is worked on", () => {
       "compressor",
       "saturation",
     ]);
+  });
+  test("what stands for the drum's fundamental takes it, within its range, where it is known", () => {
+    expect(tunedTo("lowHarmonics", 64.23)).toEqual({ frequency: 64.2 });
+    expect(tunedTo("lowHarmonics", 410)).toEqual({ frequency: 200 });
+    expect(tunedTo("eq", 190.5)).toEqual({ fundamental: 191 });
+    expect(tunedTo("eq", undefined)).toEqual({});
+    expect(tunedTo("compressor", 64)).toEqual({});
   });
   test("moved and taken out; what must be first and last stays", () => {
     const moved = after(movedProcessor(kick, "kick.saturation", 0));

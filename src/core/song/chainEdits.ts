@@ -1,4 +1,4 @@
-import type { ParamValue } from "../params";
+import { isChoice, type ParamValue } from "../params";
 import { processorType } from "../processors";
 import { partsOf, withFree } from "./chain";
 import { freeId, micChain, newBuses, newProcessor } from "./create";
@@ -27,6 +27,14 @@ export function addedProcessor(
   const state = { ...newProcessor(owner.id, type, on, params), id };
   const place = placeOf(free, at);
   return { id, operation: set(owner, [...free.slice(0, place), state, ...free.slice(place)]) };
+}
+
+/** Values with which a processor comes in on a drum of a known fundamental, Hz, within what its parameter can hold. */
+export function tunedTo(type: string, fundamental: number | undefined): Record<string, ParamValue> {
+  const { fundamental: name, params } = processorType(type);
+  const spec = name === null ? undefined : params[name];
+  if (name === null || fundamental === undefined || !spec || isChoice(spec)) return {};
+  return { [name]: Number(Math.min(spec.max, Math.max(spec.min, fundamental)).toPrecision(3)) };
 }
 
 export const withoutProcessor = (owner: Owner, id: string): Operation =>

@@ -2,7 +2,7 @@
 import { Dropdown } from "react-bootstrap";
 import { PlusLg } from "react-bootstrap-icons";
 import { purposes, type Purpose } from "../../core/processor";
-import { addedProcessor } from "../../core/song/chainEdits";
+import { addedProcessor, tunedTo } from "../../core/song/chainEdits";
 import { freeTypes, partsOf } from "../../core/song/chain";
 import type { Owner } from "../../core/song/graph";
 import { limits } from "../../core/song/limits";
@@ -25,8 +25,9 @@ export function AddProcessor({ owner, behind }: { owner: Owner; behind: string |
   const full = free.length >= limits.processors;
   const add = (type: string, label: string) => {
     const at = free.findIndex((p) => p.id === behind);
-    const { id, operation } = addedProcessor(owner, type, at < 0 ? undefined : at + 1);
-    const { change, chooseProcessor } = useSong.getState();
+    const { change, chooseProcessor, facts } = useSong.getState();
+    const tuned = tunedTo(type, facts.tone[owner.id]?.fundamental);
+    const { id, operation } = addedProcessor(owner, type, at < 0 ? undefined : at + 1, tuned);
     change(`${label} into ${ownerName(owner)}`, operation);
     chooseProcessor(id);
   };

@@ -11,6 +11,7 @@ export const eq = declare({
   place: "free",
   purpose: "tone",
   picture: { over: "frequency" },
+  fundamental: "fundamental",
   main: [
     "highPassSlope",
     "highPassFrequency",
