@@ -91,7 +91,16 @@ export interface ProcessorType {
 }
 
 type Usual =
-  "alwaysOn" | "idle" | "keeps" | "listens" | "meters" | "widens" | "picture" | "fundamental" | "lanes" | "transparent";
+  | "alwaysOn"
+  | "idle"
+  | "keeps"
+  | "listens"
+  | "meters"
+  | "widens"
+  | "picture"
+  | "fundamental"
+  | "lanes"
+  | "transparent";
 
 /** Completes a declaration with what most processors are. */
 export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorType>): ProcessorType => ({
