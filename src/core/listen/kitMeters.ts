@@ -1,4 +1,4 @@
-import { truePeakTaps } from "../signal/truePeakTaps";
+import { halfTaps, peakBetween } from "../signal/peakBetween";
 import { designKWeighting } from "../measure/kWeighting";
 import { Cascade } from "../signal/biquad";
 import { powerToDb } from "../signal/level";
@@ -61,7 +61,7 @@ export class KitMeters {
       return cascade;
     });
     this.scratch = new Float32Array(frames);
-    this.lines = [0, 1].map(() => new Float32Array(frames + truePeakTaps[0]!.length));
+    this.lines = [0, 1].map(() => new Float32Array(frames + 2 * halfTaps));
     this.momentaryWindow = new Window(Math.round((0.4 * sampleRate) / frames));
     this.shortWindow = new Window(Math.round((3 * sampleRate) / frames));
     this.forget = Math.exp(-frames / (correlationSeconds * sampleRate));
@@ -100,7 +100,7 @@ export class KitMeters {
   }
   private follow(x: Float32Array, line: Float32Array): void {
     const { frames } = this;
-    const taps = truePeakTaps[0]!.length;
+    const taps = 2 * halfTaps;
     line.copyWithin(0, frames, frames + taps);
     line.set(x, taps);
     let { peak } = this;
@@ -111,14 +111,8 @@ export class KitMeters {
     // Only beside large frames can a larger value lie between frames; see measure/truePeak.ts.
     const worth = 0.5 * peak;
     for (let i = 0; i < frames; i++) {
-      if (Math.abs(line[i + (taps >> 1) - 1]!) < worth && Math.abs(line[i + (taps >> 1)]!) < worth) continue;
-      for (let p = 1; p < truePeakTaps.length; p++) {
-        const h = truePeakTaps[p]!;
-        let sum = 0;
-        for (let t = 0; t < taps; t++) sum += h[t]! * line[i + t]!;
-        const a = Math.abs(sum);
-        if (a > peak) peak = a;
-      }
+      if (Math.abs(line[i + halfTaps - 1]!) < worth && Math.abs(line[i + halfTaps]!) < worth) continue;
+      peak = Math.max(peak, peakBetween(line, i));
     }
     this.peak = peak;
   }

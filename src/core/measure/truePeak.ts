@@ -1,5 +1,5 @@
 import { peakOf } from "../signal/level";
-import { halfTaps, phases, truePeakTaps } from "../signal/truePeakTaps";
+import { halfTaps, peakBetween } from "../signal/peakBetween";
 
 /**
  * True peak, linear, by four times oversampling.
@@ -11,12 +11,7 @@ export function truePeak(x: Float32Array): number {
   const worth = peak * 0.25;
   for (let i = halfTaps; i < x.length - halfTaps; i++) {
     if (Math.abs(x[i]!) < worth && Math.abs(x[i + 1]!) < worth) continue;
-    for (let p = 1; p < phases; p++) {
-      const taps = truePeakTaps[p]!;
-      let sum = 0;
-      for (let t = 0; t < 2 * halfTaps; t++) sum += taps[t]! * x[i - (halfTaps - 1) + t]!;
-      if (Math.abs(sum) > peak) peak = Math.abs(sum);
-    }
+    peak = Math.max(peak, peakBetween(x, i - (halfTaps - 1)));
   }
   return peak;
 }

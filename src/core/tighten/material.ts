@@ -8,15 +8,23 @@ export interface Material {
   load(from: number, to: number): Promise<readonly Float32Array[]>;
 }
 
+/** Frames [from, to) of the recording out of channels that begin at its frame `origin`; silence where they have none. */
+export const stretchOf = (
+  channels: readonly Float32Array[],
+  origin: number,
+  from: number,
+  to: number,
+): Float32Array[] =>
+  channels.map((x) => {
+    const y = new Float32Array(to - from);
+    const start = Math.max(origin, from);
+    if (to > start) y.set(x.subarray(start - origin, to - origin), start - from);
+    return y;
+  });
+
 /** Recordings in memory, by channel from the song's first frame on. */
 export const memoryMaterial = (channels: readonly Float32Array[]): Material => ({
-  load: async (from, to) =>
-    channels.map((x) => {
-      const y = new Float32Array(to - from);
-      const start = Math.max(0, from);
-      if (to > start) y.set(x.subarray(start, Math.min(x.length, to)), start - from);
-      return y;
-    }),
+  load: async (from, to) => stretchOf(channels, 0, from, to),
 });
 
 /** Blocks in which the two sides are compared, s. */

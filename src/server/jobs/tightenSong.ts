@@ -1,7 +1,7 @@
 import type { SongValues } from "../../core/song/operations";
 import type { Mic } from "../../core/song/song";
 import { cutOperation } from "../../core/tighten/cuts";
-import type { Material } from "../../core/tighten/material";
+import { stretchOf, type Material } from "../../core/tighten/material";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import type { PlacedAudio } from "../audio/storedFrames";
 import { inTransaction, pool } from "../db/pool";
@@ -35,11 +35,7 @@ function storedMaterial(placed: readonly PlacedAudio[]): Material {
         const mics = await readStretch(pool(), placed, start, count);
         window = { from: start, to: start + count, channels: mics.flat() };
       }
-      return window.channels.map((x) => {
-        const y = new Float32Array(to - from);
-        if (to > start) y.set(x.subarray(start - window.from, to - window.from), start - from);
-        return y;
-      });
+      return stretchOf(window.channels, window.from, from, to);
     },
   };
 }

@@ -1,4 +1,5 @@
 import { join, parse } from "node:path";
+import { uniqueName } from "../../core/file/uniqueName";
 import type { RenderTargets } from "../../core/engine/renderSong";
 import type { WriteFormat } from "../../core/file/wavWrite";
 import type { Song } from "../../core/song/song";
@@ -25,14 +26,6 @@ const safe = (name: string): string => {
   return plain === "" ? "unnamed" : /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(plain) ? `${plain}-` : plain;
 };
 
-/** A name that no other one of its folder has, also where capitals do not count. */
-function unique(name: string, taken: Set<string>): string {
-  let now = name;
-  for (let n = 2; taken.has(now.toLowerCase()); n++) now = `${name} (${n})`;
-  taken.add(now.toLowerCase());
-  return now;
-}
-
 /**
  * Files of a render by the name of its output: kit, stems/<file name>, buses/<bus name>, every one with a path of its own and
  * the ending of what is written, whatever came in.
@@ -41,17 +34,15 @@ export function outputFiles(song: Song, folder: string, targets: RenderTargets, 
   const ending = format === "flac" ? ".flac" : ".wav";
   const outputs = new Map<string, OutputFile>();
   if (targets.kit) outputs.set("kit", { path: join(folder, `kit${ending}`), channels: 2 });
-  const stems = new Set<string>();
+  const put = (id: string, below: string, name: string, channels: number, others: string[]): void => {
+    const file = uniqueName(safe(name) + ending, others);
+    others.push(file);
+    outputs.set(id, { path: join(folder, below, file), channels });
+  };
+  const stems: string[] = [];
   if (targets.stems)
-    for (const m of song.mics) {
-      const name = unique(safe(parse(m.file).name), stems);
-      outputs.set(`stem:${m.id}`, { path: join(folder, "stems", name + ending), channels: m.channels });
-    }
-  const buses = new Set<string>();
-  if (targets.buses)
-    for (const b of song.buses) {
-      const name = unique(safe(b.name), buses);
-      outputs.set(`bus:${b.id}`, { path: join(folder, "buses", name + ending), channels: 2 });
-    }
+    for (const m of song.mics) put(`stem:${m.id}`, "stems", parse(m.file).name, m.channels, stems);
+  const buses: string[] = [];
+  if (targets.buses) for (const b of song.buses) put(`bus:${b.id}`, "buses", b.name, 2, buses);
   return outputs;
 } // prettier-ignore

@@ -1,3 +1,4 @@
+import { uniqueName } from "../../core/file/uniqueName";
 import { AudioFileError } from "../../core/file/sampleFormat";
 import type { Marker } from "../../core/file/audioInfo";
 import { guessLabels } from "../../core/gather/labels";
@@ -175,12 +176,3 @@ function settleLabels(mics: readonly Mic[]): Operation[] {
 
 const nextMicId = (mics: readonly Mic[]): string =>
   `m${mics.reduce((most, m) => Math.max(most, Number(m.id.slice(1)) || 0), 0) + 1}`;
-
-function uniqueName(name: string, taken: readonly string[]): string {
-  if (!taken.includes(name)) return name;
-  const [, stem, ending] = /^(.*?)(\.[^.]*)?$/s.exec(name)!;
-  for (let n = 2; ; n++) {
-    const next = `${stem} (${n})${ending ?? ""}`;
-    if (!taken.includes(next)) return next;
-  }
-}

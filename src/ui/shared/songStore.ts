@@ -165,6 +165,7 @@ export const useSong = create<SongState>()((set, get) => {
 
     async open(id) {
       waiting = [];
+      tellUnsaved();
       set({
         id,
         song: null,
@@ -205,11 +206,13 @@ export const useSong = create<SongState>()((set, get) => {
       if (!sameAudio) playback.take(changed);
     },
     history(direction) {
+      const { id } = get();
       steps++;
       tellUnsaved();
       return inLine(async () => {
         try {
-          if (get()[direction]) take(await api.step(get().id, version, direction));
+          // A song that was left meanwhile is not stepped, and the one that is open now was not meant.
+          if (get().id === id && get()[direction]) take(await api.step(get().id, version, direction));
         } catch (error) {
           fail(error);
         }

@@ -2,6 +2,7 @@ import { choice, number, type ParamTable, type ParamValues } from "../../params"
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { Cascade, designButterworth } from "../../signal/biquad";
 import { dbToGain } from "../../signal/level";
+import { randomSource } from "../../signal/random";
 
 /** Above this the tone filter is open, Hz. */
 const open = 20000;
@@ -15,13 +16,7 @@ export const reducerParams = {
 } as const satisfies ParamTable;
 export type ReducerValues = ParamValues<typeof reducerParams>;
 
-/** A small generator of its own, so that a reset brings the same noise again. Source  xorshift: Marsaglia 2003. */
-const nextNoise = (s: number): number => {
-  s ^= s << 13;
-  s ^= s >>> 17;
-  return s ^ (s << 5);
-};
-const seed = 0x2545f491;
+const seed = 9;
 
 /**
  * Rounds levels to 2^bits steps of full scale and holds them between fewer instants. Latency 0.
@@ -33,9 +28,9 @@ export class Reducer implements Processor<ReducerValues> {
   private rate = 0;
   private filters: Cascade[] = [];
   private held = new Float64Array(0);
-  private wet = new Float32Array(0);
+  private wets: Float32Array[] = [];
   private phase = 1;
-  private noise = seed;
+  private random = randomSource(seed);
   private v!: ReducerValues;
   private size = 0;
   private step = 1;
@@ -44,7 +39,7 @@ export class Reducer implements Processor<ReducerValues> {
     this.rate = sampleRate;
     this.filters = Array.from({ length: channels }, () => new Cascade(1));
     this.held = new Float64Array(channels);
-    this.wet = new Float32Array(maxFrames);
+    this.wets = Array.from({ length: channels }, () => new Float32Array(maxFrames));
   }
   set(v: ReducerValues): void {
     this.v = v;
@@ -57,35 +52,26 @@ export class Reducer implements Processor<ReducerValues> {
     for (const filter of this.filters) filter.reset();
     this.held.fill(0);
     this.phase = 1;
-    this.noise = seed;
-  }
-  /** Between -1 and 1, triangular. */
-  private triangular(): number {
-    const a = nextNoise(this.noise);
-    this.noise = nextNoise(a);
-    return (a + this.noise) / 2 ** 32;
+    this.random = randomSource(seed);
   }
   process(input: Planar, output: Planar, frames: number): void {
-    const { v, size, held, wet, step } = this;
+    const { v, size, held, wets, step } = this;
+    // Channels take their values at the same instants, with the same noise.
+    for (let i = 0; i < frames; i++) {
+      if (this.phase >= 1) {
+        this.phase -= 1;
+        const dither = v.dither === "TPDF" ? this.random() + this.random() - 1 : 0;
+        for (let ch = 0; ch < input.length; ch++)
+          held[ch] = size * Math.round(input[ch]![i]! / size + dither);
+      }
+      this.phase += step;
+      for (let ch = 0; ch < input.length; ch++) wets[ch]![i] = held[ch]!;
+    }
     const out = dbToGain(v.output);
     const share = v.mix / 100;
-    const [phase, noise] = [this.phase, this.noise];
     for (let ch = 0; ch < input.length; ch++) {
-      const x = input[ch]!;
-      // Channels take their values at the same instants, with the same noise.
-      this.phase = phase;
-      this.noise = noise;
-      for (let i = 0; i < frames; i++) {
-        if (this.phase >= 1) {
-          this.phase -= 1;
-          const dither = v.dither === "TPDF" ? this.triangular() : 0;
-          held[ch] = size * Math.round(x[i]! / size + dither);
-        }
-        this.phase += step;
-        wet[i] = held[ch]!;
-      }
+      const [x, y, wet] = [input[ch]!, output[ch]!, wets[ch]!];
       this.filters[ch]!.process(wet, wet, frames);
-      const y = output[ch]!;
       for (let i = 0; i < frames; i++) y[i] = out * (share * wet[i]! + (1 - share) * x[i]!);
     }
   }

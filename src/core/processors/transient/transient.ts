@@ -43,11 +43,10 @@ export class Transient implements Processor<TransientValues> {
   private fall = 0;
   private tail = 0;
   private move = 0;
-  /** Envelopes: at once, rising slowly, falling slowly, following. */
-  private at0 = 0;
+  /** Envelopes: following the sound, rising slowly, falling slowly. */
+  private near = 0;
   private slow = 0;
   private long = 0;
-  private close = 0;
   private gainDb = 0;
 
   prepare({ sampleRate }: StreamFormat): void {
@@ -64,22 +63,20 @@ export class Transient implements Processor<TransientValues> {
   }
   reset(): void {
     this.held.reset();
-    this.at0 = 0;
+    this.near = 0;
     this.slow = 0;
     this.long = 0;
-    this.close = 0;
     this.gainDb = 0;
   }
 
   /** Shares of attack and sustain, 0..1, by the envelopes. */
   private byLevel(held: number): number {
     const { rise, fall, tail, v } = this;
-    this.at0 = held > this.at0 ? held : held + fall * (this.at0 - held);
+    this.near = held > this.near ? held : held + fall * (this.near - held);
     this.slow = held > this.slow ? held + rise * (this.slow - held) : held + fall * (this.slow - held);
-    this.close = this.at0;
     this.long = held > this.long ? held : held + tail * (this.long - held);
-    const attack = share(this.at0, this.slow);
-    const sustain = share(this.long, this.close);
+    const attack = share(this.near, this.slow);
+    const sustain = share(this.long, this.near);
     return v.attack * attack + v.sustain * sustain;
   }
   /** The same by the time since the last stroke that is known. */
