@@ -41,16 +41,8 @@ export const process: Command = {
       );
     const frames = (seconds: readonly number[]) =>
       Float64Array.from(seconds, (t) => t * input.sampleRate).sort();
-    const [struck, counted] = [frames(hits), frames(beats)];
-    const channels = processChain(
-      chain,
-      input.channels,
-      input.sampleRate,
-      struck,
-      key?.channels,
-      false,
-      counted,
-    );
+    const options = { key: key?.channels ?? null, beats: frames(beats) };
+    const channels = processChain(chain, input.channels, input.sampleRate, frames(hits), options);
     writeFileSync(outPath, writeWav({ sampleRate: input.sampleRate, channels }, "wav32f"));
     print(
       `${outPath}: ${channels.length} channel${channels.length > 1 ? "s" : ""}, ${channels[0]!.length} frames`,

@@ -3,19 +3,25 @@ import type { ProcessorState } from "../song/song";
 import { blockFrames } from "./engine";
 import { SoloChain } from "./soloChain";
 
+export interface ChainOptions {
+  /** What detectors with a key hear. */
+  readonly key?: Planar | null;
+  /** Leaves the kernels out and runs the reference processors. */
+  readonly scalar?: boolean;
+  /** Beats in frames, ascending. */
+  readonly beats?: Float64Array;
+}
+
 /**
  * Runs one chain over a whole signal, latency taken off; same length as the input.
- * `scalar` leaves the kernels out and runs the reference processors.
- * Shape   one or two channels; two come out when the chain holds a pan or a room. hits and beats in frames, ascending.
+ * Shape   one or two channels; two come out when the chain holds a pan or a room. hits in frames, ascending.
  */
 export function processChain(
   chain: readonly ProcessorState[],
   input: Planar,
   sampleRate: number,
   hits = new Float64Array(0),
-  key: Planar | null | undefined = null,
-  scalar = false,
-  beats = new Float64Array(0),
+  { key = null, scalar = false, beats = new Float64Array(0) }: ChainOptions = {},
 ): Float32Array[] {
   const frames = input[0]!.length;
   const runner = new SoloChain(chain, sampleRate, input.length, { keyChannels: key?.length ?? 0, scalar });

@@ -55,8 +55,8 @@ const settings: [string, string, Record<string, ParamValue>][] = [
 
 /** Peak and rms of the difference between kernels and reference, dB against full scale. */
 function difference(chain: ProcessorState[], input: Float32Array[], key: Float32Array[] | null = null) {
-  const fast = processChain(chain, input, rate, hits, key);
-  const reference = processChain(chain, input, rate, hits, key, true);
+  const fast = processChain(chain, input, rate, hits, { key });
+  const reference = processChain(chain, input, rate, hits, { key, scalar: true });
   let peak = 0;
   let sum = 0;
   let loudest = 0;

@@ -36,7 +36,7 @@ class FakeServer {
   }
   private answer(path: string, body: { version: number; label: string; operation: Operation }): [number, object] {
     if (path.endsWith("/tasks")) return [200, { tasks: [] }];
-    if (path.endsWith("/songs/s1")) return [200, { ...this.opened(), song: this.song }];
+    if (/\/songs\/s\d$/.test(path)) return [200, { ...this.opened(), song: this.song }];
     if (body.version !== this.version) return [409, { code: "stale", message: "Somebody else changed it." }];
     if (path.endsWith("/history")) {
       this.song = applyOperation(this.song, this.past.pop()!.inverse).song;
@@ -128,6 +128,21 @@ describe("changes go to the server one after another", () => {
       expect(level(song)).toBe(0);
       expect(song.buses.find((b) => b.id === "room")!.name).toBe("Drums");
     }
+  });
+});
+
+describe("another song is opened", () => {
+  test("an undo that waits behind a change is given up, what was begun is not counted for the new one", async () => {
+    store().change("first", setLevel(-4));
+    await allSaved();
+    store().change("second", setLevel(-8));
+    const undone = store().history("undo");
+    expect(store().unsaved).toBe(2);
+    const other = store().open("s2");
+    await Promise.all([undone, other, allSaved()]);
+    expect(store().id).toBe("s2");
+    expect(store().unsaved).toBe(0);
+    expect(server.asked.filter((a) => a.includes("history"))).toEqual([]);
   });
 });
 

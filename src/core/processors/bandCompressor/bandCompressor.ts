@@ -1,16 +1,36 @@
-import { choice, number, resolveParams, type ParamTable, type ParamValues } from "../../params";
+import {
+  choice,
+  number,
+  resolveParams,
+  type NumberParam,
+  type ParamTable,
+  type ParamValues,
+} from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { Cascade, designAllPass, designButterworth, type Section } from "../../signal/biquad";
 import { Compressor, compressorParams } from "../compressor/compressor";
 
 const cross = (label: string, fallback: number) =>
   number(label, "Hz", 40, 12000, fallback, "Where two bands meet, both 6 dB down.", "log");
-const { threshold, ratio, attack, release, makeup } = compressorParams;
-const own = <T extends { label: string; help: string; default: number }>(spec: T, n: number, fallback: number) => ({
-  ...spec,
-  label: `Band ${n}: ${spec.label.toLowerCase()}`,
-  default: fallback,
-}); // prettier-ignore
+const most = 4;
+const settings = ["threshold", "ratio", "attack", "release", "makeup"] as const;
+/** Where a band begins, lowest first: the low end is held, the others wait. Higher ones are faster. */
+const usual = [
+  { threshold: -24, ratio: 3, attack: 0.02, release: 0.15, makeup: 0 },
+  { threshold: -24, ratio: 1, attack: 0.01, release: 0.12, makeup: 0 },
+  { threshold: -24, ratio: 1, attack: 0.005, release: 0.1, makeup: 0 },
+  { threshold: -24, ratio: 1, attack: 0.003, release: 0.08, makeup: 0 },
+] as const;
+type Bands = Readonly<Record<`${(typeof settings)[number]}${number}`, NumberParam>>;
+const bandParams: Bands = Object.fromEntries(
+  usual.flatMap((band, i) =>
+    settings.map((name) => {
+      const spec = compressorParams[name];
+      const label = `Band ${i + 1}: ${spec.label.toLowerCase()}`;
+      return [`${name}${i + 1}`, { ...spec, label, default: band[name] }];
+    }),
+  ),
+);
 
 export const bandCompressorParams = {
   bands: choice("Bands", ["2", "3", "4"], "How many bands there are."),
@@ -18,30 +38,11 @@ export const bandCompressorParams = {
   cross1: cross("Crossover 1", 120),
   cross2: cross("Crossover 2", 800),
   cross3: cross("Crossover 3", 5000),
-  threshold1: own(threshold, 1, -24),
-  ratio1: own(ratio, 1, 3),
-  attack1: own(attack, 1, 0.02),
-  release1: own(release, 1, 0.15),
-  makeup1: own(makeup, 1, 0),
-  threshold2: own(threshold, 2, -24),
-  ratio2: own(ratio, 2, 1),
-  attack2: own(attack, 2, 0.01),
-  release2: own(release, 2, 0.12),
-  makeup2: own(makeup, 2, 0),
-  threshold3: own(threshold, 3, -24),
-  ratio3: own(ratio, 3, 1),
-  attack3: own(attack, 3, 0.005),
-  release3: own(release, 3, 0.1),
-  makeup3: own(makeup, 3, 0),
-  threshold4: own(threshold, 4, -24),
-  ratio4: own(ratio, 4, 1),
-  attack4: own(attack, 4, 0.003),
-  release4: own(release, 4, 0.08),
-  makeup4: own(makeup, 4, 0),
+  ...bandParams,
 } as const satisfies ParamTable;
-export type BandCompressorValues = ParamValues<typeof bandCompressorParams>;
+export type BandCompressorValues = ParamValues<typeof bandCompressorParams> &
+  Readonly<Record<`${(typeof settings)[number]}${number}`, number>>;
 
-const most = 4;
 /** Least distance of two crossovers, as a ratio. */
 const apart = 1.1;
 
@@ -104,13 +105,10 @@ export class BandCompressor implements Processor<BandCompressorValues> {
       for (const filter of this.filters[band]!) filter.set(sections);
     });
     const plain = resolveParams(compressorParams, {});
-    const of = [
-      { threshold: v.threshold1, ratio: v.ratio1, attack: v.attack1, release: v.release1, makeup: v.makeup1 },
-      { threshold: v.threshold2, ratio: v.ratio2, attack: v.attack2, release: v.release2, makeup: v.makeup2 },
-      { threshold: v.threshold3, ratio: v.ratio3, attack: v.attack3, release: v.release3, makeup: v.makeup3 },
-      { threshold: v.threshold4, ratio: v.ratio4, attack: v.attack4, release: v.release4, makeup: v.makeup4 },
-    ];
-    of.forEach((values, band) => this.compressors[band]!.set({ ...plain, ...values }));
+    this.compressors.forEach((compressor, band) => {
+      const own = Object.fromEntries(settings.map((name) => [name, v[`${name}${band + 1}`]!]));
+      compressor.set({ ...plain, ...own });
+    });
   }
   reset(): void {
     for (const filter of this.filters.flat()) filter.reset();

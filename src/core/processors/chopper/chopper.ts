@@ -1,11 +1,23 @@
-import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import { choice, number, type NumberParam, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { HitCursor } from "../../signal/hitCursor";
 
 /** Steps that a pattern has at most. */
 const mostSteps = 16;
-const step = (n: number) =>
-  number(`Step ${n}`, "%", 0, 100, n % 2 === 1 ? 100 : 20, "How much of the sound passes in this step.");
+type Steps = Readonly<Record<`step${number}`, NumberParam>>;
+const steps: Steps = Object.fromEntries(
+  Array.from({ length: mostSteps }, (_, i) => [
+    `step${i + 1}`,
+    number(
+      `Step ${i + 1}`,
+      "%",
+      0,
+      100,
+      i % 2 === 0 ? 100 : 20,
+      "How much of the sound passes in this step.",
+    ),
+  ]),
+);
 
 export const chopperParams = {
   perBeat: choice("Steps a beat", ["1", "2", "3", "4", "6", "8"], "Three and six are triplets."),
@@ -16,24 +28,9 @@ export const chopperParams = {
   depth: number("Depth", "%", 0, 100, 100, "How much the pattern counts."),
   movement: number("Movement", "%", 0, 100, 0, "Depth of a slow swell over several beats."),
   movementBeats: number("Beats of the movement", "", 2, 64, 16, "From one height of the swell to the next."),
-  step1: step(1),
-  step2: step(2),
-  step3: step(3),
-  step4: step(4),
-  step5: step(5),
-  step6: step(6),
-  step7: step(7),
-  step8: step(8),
-  step9: step(9),
-  step10: step(10),
-  step11: step(11),
-  step12: step(12),
-  step13: step(13),
-  step14: step(14),
-  step15: step(15),
-  step16: step(16),
+  ...steps,
 } as const satisfies ParamTable;
-export type ChopperValues = ParamValues<typeof chopperParams>;
+export type ChopperValues = ParamValues<typeof chopperParams> & Readonly<Record<`step${number}`, number>>;
 
 /** What the values of a chopper mean to its loop: shares 0..1, steps as numbers. */
 interface Pattern {
@@ -48,7 +45,6 @@ interface Pattern {
   readonly levels: readonly number[];
 }
 function designPattern(v: ChopperValues): Pattern {
-  const all = v as unknown as Readonly<Record<string, number>>;
   return {
     perBeat: Number(v.perBeat),
     steps: Math.round(v.steps),
@@ -57,7 +53,7 @@ function designPattern(v: ChopperValues): Pattern {
     depth: v.depth / 100,
     movement: v.movement / 100,
     movementBeats: v.movementBeats,
-    levels: Array.from({ length: mostSteps }, (_, i) => all[`step${i + 1}`]! / 100),
+    levels: Array.from({ length: mostSteps }, (_, i) => v[`step${i + 1}`]! / 100),
   };
 }
 

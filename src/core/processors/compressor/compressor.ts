@@ -1,6 +1,7 @@
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
-import { Cascade, designButterworth, designShelf, type Section } from "../../signal/biquad";
+import { Cascade, designShelf, type Section } from "../../signal/biquad";
+import { detectorBand, detectorSections } from "../detectorBand";
 import { fastDb, fastGain } from "../../signal/fastMath";
 import { dbToGain } from "../../signal/level";
 
@@ -29,24 +30,7 @@ export const compressorParams = {
     ["peak", "RMS", "both"],
     "Follows peaks, the mean power over 10 ms, or what is larger of both.",
   ),
-  highPass: number(
-    "Detector high-pass",
-    "Hz",
-    20,
-    2000,
-    20,
-    "The detector hears only what lies above.",
-    "log",
-  ),
-  lowPass: number(
-    "Detector low-pass",
-    "Hz",
-    200,
-    20000,
-    20000,
-    "The detector hears only what lies below.",
-    "log",
-  ),
+  ...detectorBand(2000, 200),
   tilt: number("Detector tilt", "dB", -12, 12, 0, "Lifts what the detector hears above 1 kHz."),
 } as const satisfies ParamTable;
 export type CompressorValues = ParamValues<typeof compressorParams>;
@@ -69,13 +53,10 @@ const tiltFrom = 1000;
 /** How much slower a long reduction is given back by the programme. */
 const programmeTimes = 8;
 
-function detectorSections(v: Values, rate: number): Section[] {
-  return [
-    ...(v.highPass > 20 ? designButterworth("high", v.highPass, 2, rate) : []),
-    ...(v.lowPass < 20000 ? designButterworth("low", v.lowPass, 2, rate) : []),
-    ...(v.tilt !== 0 ? [designShelf("high", tiltFrom, v.tilt, 0.5, rate)] : []),
-  ];
-}
+const tiltedSections = (v: Values, rate: number): Section[] => [
+  ...detectorSections(v, rate),
+  ...(v.tilt !== 0 ? [designShelf("high", tiltFrom, v.tilt, 0.5, rate)] : []),
+];
 /** Most sections of the detector's filter. */
 export const detectorPlaces = 3;
 
@@ -111,7 +92,7 @@ export function designCompressor(v: Values, rate: number) {
     slowly: Math.exp(-1 / (programmeTimes * v.release * rate)),
     feedback: v.works === "feedback",
     /** Detector's filter. */
-    sections: detectorSections(v, rate),
+    sections: tiltedSections(v, rate),
   };
 }
 

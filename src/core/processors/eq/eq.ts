@@ -113,6 +113,14 @@ function designBand(values: AnyValues, n: number, sampleRate: number): Section |
   }
 }
 
+type Places = readonly (Section | null)[];
+
+/** Bands that work on these sides, each in its place. */
+const designBands = (values: AnyValues, sampleRate: number, on: readonly BandSide[]): Places =>
+  Array.from({ length: bellCount }, (_, i) =>
+    on.includes(values[`bell${i + 1}Side`] as BandSide) ? designBand(values, i + 1, sampleRate) : null,
+  );
+
 /**
  * Sections of an EQ setting, each in a place of its own, so that one that is switched on does not shift the states of
  * the others; null where the setting is flat. Shape: `eqPlaces` entries.
@@ -142,13 +150,10 @@ export function designEqPlaces(
     gain === 0 ? null : designShelf(side, frequency, gain, Math.SQRT1_2, sampleRate);
   const low = v("lowShelfFrequency");
   const dip = v("lowShelfDip");
-  const bells = Array.from({ length: bellCount }, (_, i) =>
-    on.includes(values[`bell${i + 1}Side`] as BandSide) ? designBand(values, i + 1, sampleRate) : null,
-  );
   return [
     ...pass("high"),
     shelf("low", low, v("lowShelfGain") + dip),
-    ...bells,
+    ...designBands(values, sampleRate, on),
     shelf("high", v("highShelfFrequency"), v("highShelfGain")),
     ...pass("low"),
     shelf("low", dipAbove * low, -dip),
@@ -157,16 +162,11 @@ export function designEqPlaces(
 
 /** Bands of one channel: all of it is mid. */
 const onOne: readonly BandSide[] = ["both", "left", "right", "mid"];
-type Places = readonly (Section | null)[];
-
 /** Sections of a setting by what they work on: left and right of a pair, then its mid and side, `split` where these do something; or one channel. */
 export function designEqSides(values: AnyValues, sampleRate: number) {
-  const bandsOn = (side: BandSide): Places =>
-    Array.from({ length: bellCount }, (_, i) =>
-      values[`bell${i + 1}Side`] === side ? designBand(values, i + 1, sampleRate) : null,
-    );
+  const on = (side: BandSide): Places => designBands(values, sampleRate, [side]);
   const alone = values["hear"] !== "all";
-  const [mid, side] = alone ? [[], []] : [bandsOn("mid"), bandsOn("side")];
+  const [mid, side] = alone ? [[], []] : [on("mid"), on("side")];
   return {
     one: designEqPlaces(values, sampleRate, onOne),
     left: designEqPlaces(values, sampleRate, ["both", "left"]),

@@ -1,6 +1,7 @@
 import { number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
-import { Cascade, designButterworth } from "../../signal/biquad";
+import { Cascade } from "../../signal/biquad";
+import { detectorBand, detectorSections } from "../detectorBand";
 import { fastDb, fastGain } from "../../signal/fastMath";
 
 export const expanderParams = {
@@ -11,24 +12,7 @@ export const expanderParams = {
   attack: number("Attack", "s", 0.00005, 0.1, 0.001, "Time to come up to 63 %.", "log"),
   hold: number("Hold", "s", 0, 1, 0.03, "Time for which it stays up."),
   release: number("Release", "s", 0.005, 3, 0.12, "Time to go down to 37 %.", "log"),
-  highPass: number(
-    "Detector high-pass",
-    "Hz",
-    20,
-    5000,
-    20,
-    "The detector hears only what lies above.",
-    "log",
-  ),
-  lowPass: number(
-    "Detector low-pass",
-    "Hz",
-    100,
-    20000,
-    20000,
-    "The detector hears only what lies below.",
-    "log",
-  ),
+  ...detectorBand(5000, 100),
 } as const satisfies ParamTable;
 export type ExpanderValues = ParamValues<typeof expanderParams>;
 
@@ -78,10 +62,7 @@ export class Expander implements Processor<ExpanderValues> {
     this.up = Math.exp(-1 / (v.attack * this.rate));
     this.down = Math.exp(-1 / (v.release * this.rate));
     this.hold = Math.round(v.hold * this.rate);
-    const sections = [
-      ...(v.highPass > 20 ? designButterworth("high", v.highPass, 2, this.rate) : []),
-      ...(v.lowPass < 20000 ? designButterworth("low", v.lowPass, 2, this.rate) : []),
-    ];
+    const sections = detectorSections(v, this.rate);
     for (const filter of this.filters) filter.set(sections);
   }
   reset(): void {

@@ -1,8 +1,9 @@
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
-import { Cascade, designButterworth, type Section } from "../../signal/biquad";
+import { Cascade } from "../../signal/biquad";
 import { DelayLine } from "../../signal/delayLine";
 import { dbToGain } from "../../signal/level";
+import { detectorBand, detectorSections } from "../detectorBand";
 import { HitCursor } from "../../signal/hitCursor";
 
 export const gateParams = {
@@ -23,24 +24,7 @@ export const gateParams = {
   hold: number("Hold", "s", 0, 1, 0.04, "Shortest time it stays open."),
   release: number("Release", "s", 0.002, 2, 0.08, "Time to close to 37 %.", "log"),
   lookahead: number("Look-ahead", "s", 0, 0.005, 0.002, "How much before the stroke it opens."),
-  highPass: number(
-    "Detector high-pass",
-    "Hz",
-    20,
-    5000,
-    20,
-    "The detector hears only what lies above.",
-    "log",
-  ),
-  lowPass: number(
-    "Detector low-pass",
-    "Hz",
-    100,
-    20000,
-    20000,
-    "The detector hears only what lies below.",
-    "log",
-  ),
+  ...detectorBand(5000, 100),
 } as const satisfies ParamTable;
 /** Frames over which what is heard changes between the gated mic and its detector. */
 export const hearFrames = 256;
@@ -55,9 +39,6 @@ export const gateLatency = (sampleRate: number): number => Math.ceil(lookaheadMa
 
 /** What the values of a gate mean to its loop. Levels and gains linear, poles per frame. Pure. */
 export function designGate(v: Values, rate: number) {
-  const sections: Section[] = [];
-  if (v.highPass > 20) sections.push(...designButterworth("high", v.highPass, 2, rate));
-  if (v.lowPass < 20000) sections.push(...designButterworth("low", v.lowPass, 2, rate));
   return {
     /** What the detector hears comes out. */
     detector: v.hear === "detector",
@@ -72,7 +53,7 @@ export function designGate(v: Values, rate: number) {
     waitFrames: gateLatency(rate) - Math.round(v.lookahead * rate),
     holdFrames: Math.round((v.hold + v.lookahead) * rate),
     /** Detector's filters. */
-    sections,
+    sections: detectorSections(v, rate),
   };
 }
 
