@@ -1,3 +1,4 @@
+import type { Adopted } from "./lanes";
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import type { Song } from "../song/song";
@@ -125,9 +126,9 @@ export class Engine {
     return this.borrows ? this.bank.filled : 0;
   }
   /** Takes over what processors remember that are in both engines: going from the old one to this one is not heard. */
-  adopt(old: Engine): void {
-    this.bank.adopt(old.bank);
-    this.mixer.adopt(old.mixer);
+  adopt(old: Engine, what: Adopted): void {
+    this.bank.adopt(old.bank, what);
+    this.mixer.adopt(old.mixer, what);
   }
   /** From now on it runs itself what it took from the old engine. */
   takeOver(): void {

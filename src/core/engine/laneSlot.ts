@@ -61,6 +61,11 @@ export class LaneSlot {
     this.processor.adopt?.(owner, from.processor, fromOwner);
     this.handles[owner]!.share = from.handles[fromOwner]!.share;
   }
+  /** Takes over the audio that waits beside it. */
+  adoptLine(owner: number, from: LaneSlot, fromOwner: number): void {
+    this.processor.adoptLine?.(owner, from.processor, fromOwner);
+    this.late.adopt(this.format.owners[owner]!, from.late, from.format.owners[fromOwner]!);
+  }
   setHits(owner: number, hits: Float64Array): void {
     this.context.hits[owner] = hits;
   }

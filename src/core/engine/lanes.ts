@@ -71,11 +71,23 @@ export function setBeats(lanes: Lanes, owner: number, beats: Float64Array): void
 export function setHits(lanes: Lanes, owner: number, hits: Float64Array): void {
   for (const { slot, index } of lanes.seats(owner)) slot.setHits(index, hits);
 }
+/** What is taken over from another engine: with `lines` also audio that waits, which is right while both hear the same. */
+export interface Adopted {
+  readonly lines: boolean;
+}
 /** Takes over what an owner's processors remember elsewhere, those that are the same by id. */
-export function adoptChain(to: Lanes, owner: number, from: Lanes, fromOwner: number): void {
+export function adoptChain(
+  to: Lanes,
+  owner: number,
+  from: Lanes,
+  fromOwner: number,
+  { lines }: Adopted,
+): void {
   for (const { slot, index } of to.seats(owner)) {
     const other = from.seats(fromOwner).find((s) => s.slot.handles[s.index]!.id === slot.handles[index]!.id);
-    if (other) slot.adopt(index, other.slot, other.index);
+    if (!other) continue;
+    slot.adopt(index, other.slot, other.index);
+    if (lines) slot.adoptLine(index, other.slot, other.index);
   }
 }
 

@@ -6,7 +6,7 @@ import type { Mic, ProcessorState, Song } from "../song/song";
 import { cancels } from "./cancelStage";
 import { ChainWeave } from "./chainWeave";
 import { LaneChain, lanesOf, type ChainKey, type ChainTap } from "./laneChain";
-import { adoptChain, setBeats, setHits, type Lanes } from "./lanes";
+import { adoptChain, setBeats, setHits, type Adopted, type Lanes } from "./lanes";
 import { MicNode } from "./micNode";
 import { chainTap, micTaps, tapsNeeded, type MicTap } from "./micTaps";
 import type { PositionLine } from "./positionLine";
@@ -248,10 +248,11 @@ export class MicBank {
     this.borrowed = new Set();
   }
   /** Takes over what new lanes' processors remember in an old bank. */
-  adopt(old: MicBank): void {
+  adopt(old: MicBank, what: Adopted): void {
     for (const node of this.nodes) {
       const other = old.nodes.find((n) => n.mic.id === node.mic.id);
-      if (other && other.chain !== node.chain) adoptChain(node.chain, node.owner, other.chain, other.owner);
+      if (other && other.chain !== node.chain)
+        adoptChain(node.chain, node.owner, other.chain, other.owner, what);
     }
   }
 

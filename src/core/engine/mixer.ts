@@ -6,7 +6,7 @@ import { mainMic, type Bus, type Song } from "../song/song";
 import { kitLatency } from "./cancelStage";
 import { ChainWeave } from "./chainWeave";
 import { LaneChain } from "./laneChain";
-import { adoptChain, setBeats, setHits, takeChain, type Lanes } from "./lanes";
+import { adoptChain, setBeats, setHits, takeChain, type Adopted, type Lanes } from "./lanes";
 import { LateMic } from "./lateMic";
 import { chainKeys, micLatency } from "./micBank";
 import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
@@ -209,14 +209,14 @@ export class Mixer {
     return [...this.strips, ...this.buses.map((b) => b.strip)];
   }
   /** Takes over what the processors of buses, and of mics that wait, remember in another mixer. */
-  adopt(old: Mixer): void {
+  adopt(old: Mixer, what: Adopted): void {
     for (const [id, { chain, owner }] of this.busById) {
       const other = old.busById.get(id);
-      if (chain && other?.chain) adoptChain(chain, owner, other.chain, other.owner);
+      if (chain && other?.chain) adoptChain(chain, owner, other.chain, other.owner, what);
     }
     for (const [id, { node }] of this.late) {
       const other = old.late.get(id)?.node;
-      if (other) adoptChain(node.chain, 0, other.chain, 0);
+      if (other) adoptChain(node.chain, 0, other.chain, 0, what);
     }
   }
   /** All levels at once where they are wanted. */

@@ -19,6 +19,9 @@ export class Detector {
   reset(owner: number): void {
     this.filters.reset(owner);
   }
+  adopt(owner: number, from: Detector, fromOwner: number): void {
+    this.filters.adopt(owner, from.filters, fromOwner);
+  }
   /** Lanes of the detector's signal; the input itself where nothing filters it. */
   hear(x: number, frames: number, { key }: LaneContext): number {
     const source = key || x;

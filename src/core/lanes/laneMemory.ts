@@ -1,3 +1,4 @@
+import type { LaneOwner } from "./laneProcessor";
 import { instantiateKernels, type Kernels } from "../kernels/kernels";
 
 /** Channels that run side by side. */
@@ -94,6 +95,16 @@ export class LaneHold {
   }
   process(x: number, y: number, frames: number): void {
     this.at = this.kernels.hold(this.ring.pointer, this.frames, this.at, x, y, frames);
+  }
+  /** Takes over what lies in the lanes of another owner, of a line of the same length. */
+  adopt(lanes: LaneOwner, from: LaneHold, others: LaneOwner): void {
+    const { frames } = this;
+    if (from.frames !== frames) return;
+    const width = Math.min(lanes.width, others.width);
+    for (let k = 0; k < frames; k++)
+      for (let lane = 0; lane < width; lane++)
+        this.ring.values[laneCount * ((this.at + k) % frames) + lanes.first + lane] =
+          from.ring.values[laneCount * ((from.at + k) % frames) + others.first + lane]!;
   }
   reset(): void {
     this.ring.values.fill(0);

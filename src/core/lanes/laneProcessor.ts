@@ -32,6 +32,8 @@ export interface LaneProcessor {
   process(x: number, dry: number, frames: number, context: LaneContext): void;
   /** Takes over what another of its kind remembers of one of its owners. */
   adopt?(owner: number, from: LaneProcessor, fromOwner: number): void;
+  /** Takes over audio that it holds, which is right while both hear the same. */
+  adoptLine?(owner: number, from: LaneProcessor, fromOwner: number): void;
   /** Gain reduction of an owner in the last block, dB. */
   reductionDb?(owner: number): number;
   /** Gains of an owner's bands now into `out`, dB; NaN: off. Allocates nothing. */

@@ -55,6 +55,16 @@ export class SectionRows {
     for (let lane = first; lane < first + width; lane++)
       for (let place = 0; place < this.places; place++) this.forget(place, lane);
   }
+  /** Takes over what the filters of an owner of others remember. */
+  adopt(owner: number, from: SectionRows, fromOwner: number): void {
+    const [to, other] = [this.owners[owner]!, from.owners[fromOwner]!];
+    for (let place = 0; place < this.places; place++)
+      for (let lane = 0; lane < Math.min(to.width, other.width); lane++)
+        for (const row of [5, 6]) {
+          const at = laneCount * (rowsOfSection * place + row);
+          this.rows.values[at + to.first + lane] = from.rows.values[at + other.first + lane]!;
+        }
+  }
   process(x: number, frames: number): void {
     if (this.used !== 0) this.memory.kernels.cascade(this.rows.pointer, this.used, x, frames);
   }

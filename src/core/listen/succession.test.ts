@@ -104,6 +104,43 @@ describe("a structure that changes while it plays", () => {
     expect(level(290) - level(440)).toBeLessThan(20);
   }); // prettier-ignore
 
+  // Each holds what it does for long behind a stroke; set up cold it would begin anew in the silence.
+  test.each([
+    ["gate", { threshold: -30, hold: 1, release: 2 }],
+    ["dynamicEq", { lowShape: "bell", lowFrequency: 100, lowThreshold: -30, lowHold: 0.5, lowRange: -18 }],
+    ["compressor", { threshold: -40, release: 3, ratio: 20 }],
+    ["expander", { threshold: -20, hold: 1, release: 2 }],
+    ["bandCompressor", { threshold1: -40, ratio1: 20, release1: 3 }],
+    ["transient", { sustain: 12, sustainTime: 1.5 }],
+    ["harmonics", { level: "matched", drive: 20 }],
+  ] as const)("%s: what it holds goes on where it was", (type, params) => {
+    const lasting = { ...newProcessor("kick", type, true, params), id: "kick.lasting" };
+    const neutral = { ...newProcessor("kick", "eq", true, {}), id: "kick.more" };
+    const withChain = (more: ReturnType<typeof newProcessor>[]): Song =>
+      applyAll(plain, [{ op: "setChain", owner: "kick", chain: withFree(mic(plain, "kick").chain, [lasting, ...more]) }]); // prettier-ignore
+    const song = withChain([]);
+    const changed = withChain([neutral]);
+    const faded = (from: number): number => (from > 250 * blockFrames ? 0.02 : 1);
+    const run = (start: Song, update: boolean): Float32Array => {
+      const sides = new Sides(start);
+      sides.reset(0);
+      const out = new Float32Array(blocks * blockFrames);
+      for (let b = 0; b < blocks; b++) {
+        if (update && b === at) sides.update(changed);
+        const from = b * blockFrames;
+        const block = audio.map((m, i) => m.map((x) => x.slice(from, from + blockFrames).map((v) => (i === 0 ? faded(from) * v : 0)))); // prettier-ignore
+        sides.process(block, block, from);
+        out.set(sides.output[0]!, from);
+      }
+      return out;
+    };
+    const taken = run(song, true).subarray((at + 20) * blockFrames);
+    const always = run(song, false).subarray((at + 20) * blockFrames);
+    const off = taken.map((v, i) => v - always[i]!);
+    expect(rms(always)).toBeGreaterThan(1e-5);
+    expect(20 * Math.log10(rms(off) / rms(always))).toBeLessThan(-50);
+  });
+
   test("two changes at once, and one that is taken back, end where they should", () => {
     const once = applyAll(plain, [chain(plain, "kick")]);
     const twice = applyAll(once, [chain(once, "snare")]);

@@ -21,6 +21,7 @@ export class Succession {
   private engine: Engine | null = null;
   private toFill = 0;
   private filled = false;
+  private begun = false;
   private faded = 0;
   private readonly out = stereoBlock(blockFrames);
   private readonly besideOut = stereoBlock(blockFrames);
@@ -80,11 +81,17 @@ export class Succession {
   process(inputs: readonly Planar[], position: number, open: boolean): void {
     if (!this.build()) return;
     const engine = this.engine!;
+    if (!this.begun) {
+      this.begun = true;
+      // It goes on after the block that the old one has just played, with what that one remembers: what a processor gives now
+      // waits in the lines behind it and is heard when the fade has begun.
+      if (this.old) return engine.adopt(this.old, { lines: true });
+    }
     engine.process(inputs, position);
     if (this.toFill > 0) {
       this.toFill -= blockFrames;
-      // What rings and what is turned down goes on where the old one has it.
-      if (this.toFill <= 0 && this.old) engine.adopt(this.old);
+      // Once more, now that what stands before them is filled: what rings and is turned down goes on where the old one has it.
+      if (this.toFill <= 0 && this.old) engine.adopt(this.old, { lines: false });
       return;
     }
     if (!this.old) return;

@@ -114,6 +114,10 @@ export class BandCompressor implements Processor<BandCompressorValues> {
     for (const filter of this.filters.flat()) filter.reset();
     for (const compressor of this.compressors) compressor.reset();
   }
+  adopt(from: Processor<BandCompressorValues>): void {
+    if (!(from instanceof BandCompressor)) return;
+    this.compressors.forEach((compressor, band) => compressor.adopt(from.compressors[band]!));
+  }
   process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
     const { split, sum } = this;
     let deepest = 0;

@@ -131,6 +131,13 @@ export class Compressor implements Processor<Values> {
     this.held = 0;
     this.slow = 0;
   }
+  adopt(from: Processor<Values>): void {
+    if (!(from instanceof Compressor)) return;
+    this.power = from.power;
+    this.gr = from.gr;
+    this.held = from.held;
+    this.slow = from.slow;
+  }
 
   process(input: Planar, output: Planar, frames: number, { key }: ProcessContext): void {
     const source = key ?? input;

@@ -54,7 +54,9 @@ export class CompressorLanes implements LaneProcessor {
     this.detector.reset(owner);
   }
   adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
-    if (from instanceof CompressorLanes) this.rows.adopt(owner, from.rows, fromOwner);
+    if (!(from instanceof CompressorLanes)) return;
+    this.rows.adopt(owner, from.rows, fromOwner);
+    this.detector.adopt(owner, from.detector, fromOwner);
   }
   process(x: number, _dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;

@@ -45,6 +45,18 @@ export class DelayLanes implements LaneProcessor {
     for (let lane = first; lane < first + width; lane++) this.rings[lane]!.values.fill(0);
     this.before[owner] = null;
   }
+  adoptLine(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (!(from instanceof DelayLanes)) return;
+    const [to, other] = [this.owners[owner]!, from.owners[fromOwner]!];
+    for (let lane = 0; lane < Math.min(to.width, other.width); lane++) {
+      const ring = this.rings[to.first + lane]!.values;
+      const old = from.rings[other.first + lane]!.values;
+      const turned = (this.at - from.at + delayRing) & (delayRing - 1);
+      ring.set(old.subarray(0, delayRing - turned), turned);
+      ring.set(old.subarray(delayRing - turned, delayRing), 0);
+      ring.copyWithin(delayRing, 0, margin);
+    }
+  }
 
   /** One channel of a ring at a setting into `out`. */
   private read(ring: Place, { whole, exact, taps }: DelaySetting, out: Place, frames: number): void {

@@ -47,6 +47,10 @@ class BandLanes {
     this.rows.clear(owner);
     this.rows.put(owner, layout.DESIGNED, NaN);
   }
+  adopt(owner: number, from: BandLanes, fromOwner: number): void {
+    this.rows.adopt(owner, from.rows, fromOwner);
+    this.rows.put(owner, layout.DESIGNED, NaN);
+  }
 }
 
 /** Dynamic EQ over four lanes. */
@@ -71,6 +75,10 @@ export class DynamicEqLanes implements LaneProcessor {
   }
   reset(owner: number): void {
     for (const band of this.bands) band.reset(owner);
+  }
+  adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (!(from instanceof DynamicEqLanes)) return;
+    this.bands.forEach((band, i) => band.adopt(owner, from.bands[i]!, fromOwner));
   }
   process(x: number, dry: number, frames: number, context: LaneContext): void {
     const { kernels } = this.format.memory;

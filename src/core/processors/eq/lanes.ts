@@ -31,6 +31,11 @@ export class EqLanes implements LaneProcessor {
     this.plain.reset(owner);
     this.turned.reset(owner);
   }
+  adoptLine(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (!(from instanceof EqLanes)) return;
+    this.plain.adopt(owner, from.plain, fromOwner);
+    this.turned.adopt(owner, from.turned, fromOwner);
+  }
   process(x: number, _dry: number, frames: number): void {
     this.plain.process(x, frames);
     if (this.turned.used === 0) return;

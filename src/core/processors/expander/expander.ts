@@ -70,6 +70,11 @@ export class Expander implements Processor<ExpanderValues> {
     this.held = 0;
     this.by = expandedBy(-140, this.v);
   }
+  adopt(from: Processor<ExpanderValues>): void {
+    if (!(from instanceof Expander)) return;
+    this.held = from.held;
+    this.by = from.by;
+  }
   process(input: Planar, output: Planar, frames: number, { key }: ProcessContext): void {
     const source = key ?? input;
     const two = source.length > 1;

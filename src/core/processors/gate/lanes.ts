@@ -70,6 +70,17 @@ export class GateLanes implements LaneProcessor {
     this.gated[owner] = this.detectors[owner] ? 0 : 1;
     if (!this.apart()) this.heardLate.reset();
   }
+  /** Open stays open: the hold, the gain and the decisions that still wait go on. */
+  adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (!(from instanceof GateLanes)) return;
+    this.rows.adopt(owner, from.rows, fromOwner);
+    this.detector.adopt(owner, from.detector, fromOwner);
+    const [to, other] = [this.format.owners[owner]!, from.format.owners[fromOwner]!];
+    for (let k = 0; k < waiting; k++)
+      for (let lane = 0; lane < Math.min(to.width, other.width); lane++)
+        this.wait.values[laneCount * ((this.at + k) % waiting) + to.first + lane] =
+          from.wait.values[laneCount * ((from.at + k) % waiting) + other.first + lane]!;
+  }
   /** True when some detector is heard, or is just left. */
   private apart(): boolean {
     for (let o = 0; o < this.gated.length; o++) if (this.detectors[o] || this.gated[o]! < 1) return true;

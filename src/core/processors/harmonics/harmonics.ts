@@ -130,6 +130,12 @@ export class Harmonics implements Processor<HarmonicsValues> {
     this.came = 0;
     this.made = 0;
   }
+  /** What was matched stays matched. */
+  adopt(from: Processor<HarmonicsValues>): void {
+    if (!(from instanceof Harmonics)) return;
+    this.came = from.came;
+    this.made = from.made;
+  }
 
   /** Drive of every frame, linear: the strokes are looked up once for all channels. */
   private findDrives({ hits, position }: ProcessContext, frames: number): void {

@@ -2,7 +2,7 @@ import * as layout from "./rows";
 import type { AnyValues } from "../../params";
 import { designSaturation, type SaturationValues } from "./saturation";
 import { halfBands, Oversampler } from "../../signal/oversampler";
-import { clearLane, type LaneMemory, type Rows } from "../../lanes/laneMemory";
+import { clearLane, laneCount, type LaneMemory, type Rows } from "../../lanes/laneMemory";
 import { putRow, type LaneFormat, type LaneOwner, type LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Bits by which the kernel knows which bends it must compute. */
@@ -47,6 +47,13 @@ export class SaturationLanes implements LaneProcessor {
   reset(owner: number): void {
     const { first, width } = this.owners[owner]!;
     for (let lane = first; lane < first + width; lane++) clearLane(this.state.values, lane);
+  }
+  adoptLine(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (!(from instanceof SaturationLanes)) return;
+    const [to, other] = [this.owners[owner]!, from.owners[fromOwner]!];
+    for (let lane = 0; lane < Math.min(to.width, other.width); lane++)
+      for (let i = 0; i < this.state.values.length; i += laneCount)
+        this.state.values[i + to.first + lane] = from.state.values[i + other.first + lane]!;
   }
   process(x: number, dry: number, frames: number): void {
     let bits = 0;

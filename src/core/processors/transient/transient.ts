@@ -68,6 +68,13 @@ export class Transient implements Processor<TransientValues> {
     this.long = 0;
     this.gainDb = 0;
   }
+  adopt(from: Processor<TransientValues>): void {
+    if (!(from instanceof Transient)) return;
+    this.near = from.near;
+    this.slow = from.slow;
+    this.long = from.long;
+    this.gainDb = from.gainDb;
+  }
 
   /** Shares of attack and sustain, 0..1, by the envelopes. */
   private byLevel(held: number): number {
