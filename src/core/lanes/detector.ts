@@ -19,6 +19,10 @@ export class Detector {
   reset(owner: number): void {
     this.filters.reset(owner);
   }
+  /** Some lane has filters. */
+  get filtering(): boolean {
+    return this.filters.used !== 0;
+  }
   adopt(owner: number, from: Detector, fromOwner: number): void {
     this.filters.adopt(owner, from.filters, fromOwner);
   }

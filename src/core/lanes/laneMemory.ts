@@ -1,4 +1,4 @@
-import type { LaneOwner } from "./laneProcessor";
+import { putRow, type LaneOwner } from "./laneProcessor";
 import { instantiateKernels, type Kernels } from "../kernels/kernels";
 
 /** Channels that run side by side. */
@@ -98,16 +98,59 @@ export class LaneHold {
   }
   /** Takes over what lies in the lanes of another owner, of a line of the same length. */
   adopt(lanes: LaneOwner, from: LaneHold, others: LaneOwner): void {
-    const { frames } = this;
-    if (from.frames !== frames) return;
-    const width = Math.min(lanes.width, others.width);
-    for (let k = 0; k < frames; k++)
-      for (let lane = 0; lane < width; lane++)
-        this.ring.values[laneCount * ((this.at + k) % frames) + lanes.first + lane] =
-          from.ring.values[laneCount * ((from.at + k) % frames) + others.first + lane]!;
+    if (from.frames !== this.frames || this.frames === 0) return;
+    copyTurned(this.ring.values, this.at, lanes, from.ring.values, from.at, others);
   }
   reset(): void {
     this.ring.values.fill(0);
     this.at = 0;
   }
+}
+
+/** Delay over four lanes in place, by as many whole frames as is set for each owner, up to the most. */
+export class LaneWait {
+  private readonly ring: { pointer: number; values: Float32Array };
+  private readonly size: number;
+  private readonly waits: Rows;
+  private at = 0;
+  constructor(memory: LaneMemory, most: number) {
+    this.size = 2 ** Math.ceil(Math.log2(Math.max(most + 1, laneFrames)));
+    this.ring = memory.floats(laneCount * this.size);
+    this.waits = memory.rows(1);
+  }
+  set(lanes: LaneOwner, frames: number): void {
+    putRow(this.waits.values, 0, lanes, frames);
+  }
+  reset({ first, width }: LaneOwner): void {
+    for (let lane = first; lane < first + width; lane++) clearLane(this.ring.values, lane);
+  }
+  process(x: number, frames: number, kernels: Kernels): void {
+    this.at = kernels.wait(this.ring.pointer, this.size, this.at, this.waits.pointer, x, frames);
+  }
+  /** Remembers a block, so that `process` may go on from it; a block divides the ring. */
+  record(x: number, frames: number, kernels: Kernels): void {
+    kernels.copyFloats(x, this.ring.pointer + 4 * laneCount * this.at, laneCount * frames);
+    this.at = (this.at + frames) & (this.size - 1);
+  }
+  /** Takes over what lies in the lanes of another owner. */
+  adopt(lanes: LaneOwner, from: LaneWait, others: LaneOwner): void {
+    if (from.size === this.size)
+      copyTurned(this.ring.values, this.at, lanes, from.ring.values, from.at, others);
+  }
+}
+
+/** Copies lanes of one ring into those of another of the same length, each from where it is written on. */
+export function copyTurned<Ring extends Float32Array | Int32Array>(
+  to: Ring,
+  toAt: number,
+  lanes: LaneOwner,
+  from: Ring,
+  fromAt: number,
+  others: LaneOwner,
+): void {
+  const size = to.length / laneCount;
+  for (let k = 0; k < size; k++)
+    for (let lane = 0; lane < Math.min(lanes.width, others.width); lane++)
+      to[laneCount * ((toAt + k) % size) + lanes.first + lane] =
+        from[laneCount * ((fromAt + k) % size) + others.first + lane]!;
 }

@@ -7,7 +7,7 @@ import { sameStructure } from "../song/structure";
 /** Steps of building in one block: the audio thread plays meanwhile. */
 const stepsPerBlock = 4;
 /** Frames beyond its latency that a new engine runs unheard, so that filters and detectors have settled. */
-const settleFrames = 512;
+const settleFrames = 128;
 /** Frames over which it fades in. */
 const fadeFrames = 512;
 

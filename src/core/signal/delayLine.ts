@@ -33,3 +33,28 @@ export class DelayLine {
     this.at = at;
   }
 }
+
+/** Delay by whole frames that may be set while it runs, up to the most; in place. */
+export class WaitLine {
+  private readonly ring: Float32Array;
+  private at = 0;
+  /** Frames by which it is late now. */
+  frames = 0;
+
+  constructor(most: number) {
+    this.ring = new Float32Array(most + 1);
+  }
+  reset(): void {
+    this.ring.fill(0);
+    this.at = 0;
+  }
+  process(x: Float32Array, frames: number): void {
+    const { ring } = this;
+    const { length } = ring;
+    for (let i = 0; i < frames; i++) {
+      ring[this.at] = x[i]!;
+      x[i] = ring[(this.at - this.frames + length) % length]!;
+      this.at = this.at + 1 === length ? 0 : this.at + 1;
+    }
+  }
+}

@@ -35,6 +35,13 @@ export const through = (
   hits: Float64Array = new Float64Array(0),
 ): Float32Array => channelsThrough(p, x, 1, hits)[0]!;
 
+/** As `through`, without the frames by which the processor is late. */
+export function inTime(p: Processor, x: Float32Array): Float32Array {
+  const longer = new Float32Array(x.length + p.latency);
+  longer.set(x);
+  return through(p, longer).subarray(p.latency);
+}
+
 /** A new processor over a signal, all channels. */
 export const run = (
   type: ProcessorType,

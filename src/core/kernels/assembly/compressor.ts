@@ -22,8 +22,8 @@ function idle(p: usize, s: usize, detector: usize, frames: i32): bool {
   return f64x2.div(pole, f64x2.add(unit, f64x2.div(f64x2.mul(f64x2.sub(unit, pole), local), f64x2.sub(unit, local))));
 }
 
-/** Compressor, in place over x. `rms`: some lane follows the mean power; `more`: some lane holds, releases by the programme or works backwards. The scalar reference is processors/compressor/compressor.ts. */
-export function compressor(p: usize, s: usize, rms: i32, more: i32, detector: usize, x: usize, frames: i32): void {
+/** Compressor: x becomes dry times the gain that the detector asks for; `dry` and `detector` may be x. `rms`: some lane follows the mean power; `more`: some lane holds, releases by the programme or works backwards. The scalar reference is processors/compressor/compressor.ts. */
+export function compressor(p: usize, s: usize, rms: i32, more: i32, detector: usize, dry: usize, x: usize, frames: i32): void {
   if (!rms && !more && idle(p, s, detector, frames)) {
     // The very steps of the loop below with nothing to be turned down, so that it gives the same to the bit.
     const power = f32x4.mul(floats(p, MAKEUP), v128.load32_splat(own + 8));
@@ -33,7 +33,7 @@ export function compressor(p: usize, s: usize, rms: i32, more: i32, detector: us
     const gain = f32x4.mul(up, i32x4.shl(i32x4.add(f32x4.add(near, v128.load32_splat(own + 12)), whole(0)), 23));
     const wet = floats(p, WET);
     const rest = f32x4.add(f32x4.sub(f32x4.splat(1), wet), f32x4.mul(wet, gain));
-    for (let i = 0; i < frames; i++) v128.store(x + (<usize>i << 4), f32x4.mul(v128.load(x + (<usize>i << 4)), rest));
+    for (let i = 0; i < frames; i++) v128.store(x + (<usize>i << 4), f32x4.mul(v128.load(dry + (<usize>i << 4)), rest));
     putLow(s, DEEPEST, f64x2.splat(0));
     putHigh(s, DEEPEST, f64x2.splat(0));
     return;
@@ -110,7 +110,7 @@ export function compressor(p: usize, s: usize, rms: i32, more: i32, detector: us
     const curveUp = f32x4.add(one, f32x4.mul(f, f32x4.add(one, f32x4.mul(f, f32x4.add(e2, f32x4.mul(f, f32x4.add(e3, f32x4.mul(f, f32x4.add(e4, f32x4.mul(f, f32x4.add(e5, f32x4.mul(f, e6))))))))))));
     // 2^near without the costly conversion: near + 1.5 * 2^23 has the whole number in its lowest bits.
     const gain = f32x4.mul(curveUp, i32x4.shl(i32x4.add(f32x4.add(near, magic), bias), 23));
-    v128.store(x + o, f32x4.mul(v128.load(x + o), f32x4.add(straight, f32x4.mul(wet, gain))));
+    v128.store(x + o, f32x4.mul(v128.load(dry + o), f32x4.add(straight, f32x4.mul(wet, gain))));
   }
   putLow(s, REDUCTION, gl);
   putHigh(s, REDUCTION, gh);

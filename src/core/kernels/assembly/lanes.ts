@@ -83,6 +83,27 @@ export function hold(ring: usize, length: i32, at: i32, x: usize, y: usize, fram
   return at;
 }
 
+/**
+ * Delay in place by as many frames as row 0 of `waits` holds for each lane. `ring`: `size` frames of four lanes, a power of
+ * two above every wait; `at`: where it is written. Gives the next place.
+ */
+export function wait(ring: usize, size: i32, at: i32, waits: usize, x: usize, frames: i32): i32 {
+  const w = i32x4.trunc_sat_f32x4_s(floats(waits, 0));
+  const w0 = i32x4.extract_lane(w, 0), w1 = i32x4.extract_lane(w, 1), w2 = i32x4.extract_lane(w, 2), w3 = i32x4.extract_lane(w, 3);
+  const last = size - 1;
+  for (let i = 0; i < frames; i++) {
+    const o = x + (<usize>i << 4);
+    v128.store(ring + (<usize>at << 4), v128.load(o));
+    let now = v128.load32_zero(ring + (<usize>((at - w0) & last) << 4));
+    now = v128.load_lane<i32>(ring + (<usize>((at - w1) & last) << 4), now, 1, 4);
+    now = v128.load_lane<i32>(ring + (<usize>((at - w2) & last) << 4), now, 2, 8);
+    now = v128.load_lane<i32>(ring + (<usize>((at - w3) & last) << 4), now, 3, 12);
+    v128.store(o, now);
+    at = (at + 1) & last;
+  }
+  return at;
+}
+
 /** Multiplies by gains that glide from row 0 to row 1 of p within the block; row 0 is then row 1. */
 export function glideGain(x: usize, p: usize, frames: i32): void {
   const from = floats(p, 0);

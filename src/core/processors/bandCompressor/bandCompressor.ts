@@ -91,7 +91,7 @@ export class BandCompressor implements Processor<BandCompressorValues> {
     this.rate = format.sampleRate;
     const each = <T>(make: () => T): T[] => Array.from({ length: format.channels }, make);
     this.filters = Array.from({ length: most }, () => each(() => new Cascade(2 * (most - 1))));
-    this.compressors = Array.from({ length: most }, () => new Compressor());
+    this.compressors = Array.from({ length: most }, () => new Compressor(false));
     for (const compressor of this.compressors) compressor.prepare(format);
     this.split = each(() => new Float32Array(format.maxFrames));
     this.sum = each(() => new Float32Array(format.maxFrames));

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { make, rate, through } from "../../testing/runProcessor";
+import { inTime as through, make, pairThrough, rate } from "../../testing/runProcessor";
 import { sine } from "../../testing/signals";
 import { compressor } from ".";
 import { compressedLevel } from "./compressor";
@@ -107,4 +107,29 @@ describe("compressor", () => {
     expect(reduction({ lowPass: 2000 })).toBeGreaterThan(-1.5); // 24 dB down at two octaves
     expect(reduction({ tilt: 6 }) - reduction({})).toBeCloseTo(-6 * (29 / 30), 0);
   }); // prettier-ignore
+  // The reduction is smoothed with the attack's time constant: after the look-ahead t it has reached 1 - exp(-t / attack).
+  test.each([0.001, 0.003, 0.005])("with a look-ahead of %d s that much of the attack is over when a sound begins", (lookahead) => {
+    const x = constant(0.001, 0.4);
+    x.fill(1, 0.2 * rate);
+    const values = { threshold: -40, ratio: 30, knee: 0, attack: 0.002, release: 1, lookahead };
+    const y = through(make(compressor, values), x);
+    const full = db(y.at(-1)!);
+    expect(db(y[0.2 * rate]!)).toBeCloseTo(full * (1 - Math.exp(-lookahead / 0.002)), 0);
+    const before = Math.round((0.2 - lookahead) * rate) - 2;
+    expect(db(y[before]! / x[before]!)).toBeCloseTo(0, 5);
+  }); // prettier-ignore
+  test.each(["mid", "side"])(
+    "of the %s alone: that follows the static curve, the other keeps its level",
+    (side) => {
+      const [loud, soft] = [Math.pow(10, -10 / 20), Math.pow(10, -14 / 20)];
+      const left = constant(side === "mid" ? loud + soft : soft + loud, 0.3);
+      const right = constant(side === "mid" ? loud - soft : soft - loud, 0.3);
+      const values = { threshold: -20, ratio: 4, knee: 0, attack: 0.001, release: 0.02, side };
+      const [l, r] = pairThrough(compressor, values, left, right);
+      const [mid, other] = [(l.at(-1)! + r.at(-1)!) / 2, (l.at(-1)! - r.at(-1)!) / 2];
+      const [turned, kept] = side === "mid" ? [mid, other] : [other, mid];
+      expect(db(turned)).toBeCloseTo(compressedLevel(-10, -20, 4, 0), 2);
+      expect(db(kept)).toBeCloseTo(-14, 4);
+    },
+  );
 });

@@ -3,7 +3,9 @@ import type { Planar, ProcessContext, Processor, StreamFormat } from "../../proc
 import { Cascade, designShelf, type Section } from "../../signal/biquad";
 import { detectorBand, detectorSections } from "../detectorBand";
 import { fastDb, fastGain } from "../../signal/fastMath";
+import { DelayLine, WaitLine } from "../../signal/delayLine";
 import { dbToGain } from "../../signal/level";
+import { turn } from "../../signal/midSide";
 
 export const compressorParams = {
   threshold: number("Threshold", "dB", -60, 0, -20, "Level above which it turns down."),
@@ -32,6 +34,12 @@ export const compressorParams = {
   ),
   ...detectorBand(2000, 200),
   tilt: number("Detector tilt", "dB", -12, 12, 0, "Lifts what the detector hears above 1 kHz."),
+  lookahead: number("Look-ahead", "s", 0, 0.005, 0, "How long before a sound it begins to turn down."),
+  side: choice(
+    "Of a pair",
+    ["both", "mid", "side"],
+    "Turns down both sides together, or only their mid or side.",
+  ),
 } as const satisfies ParamTable;
 export type CompressorValues = ParamValues<typeof compressorParams>;
 type Values = CompressorValues;
@@ -47,6 +55,12 @@ export function compressedLevel(x: number, threshold: number, ratio: number, kne
     return x + ((1 / ratio - 1) * (over + knee / 2) ** 2) / (2 * knee);
   return threshold + over / ratio;
 }
+
+/** Frames of a block, of which its latency is a multiple: values of sections take hold at blocks, where they did before. */
+const wholeBlocks = 128;
+/** Frames by which it is late, so that the longest look-ahead is there. */
+export const compressorLatency = (sampleRate: number): number =>
+  wholeBlocks * Math.ceil((compressorParams.lookahead.max * sampleRate) / wholeBlocks);
 
 /** Frequency above which the tilt of the detector lifts, Hz. */
 const tiltFrom = 1000;
@@ -91,6 +105,10 @@ export function designCompressor(v: Values, rate: number) {
     programme: v.releases === "programme",
     slowly: Math.exp(-1 / (programmeTimes * v.release * rate)),
     feedback: v.works === "feedback",
+    /** Frames by which the detector waits. */
+    wait: compressorLatency(rate) - Math.round(v.lookahead * rate),
+    ahead: v.lookahead > 0,
+    side: v.side,
     /** Detector's filter. */
     sections: tiltedSections(v, rate),
   };
@@ -98,11 +116,12 @@ export function designCompressor(v: Values, rate: number) {
 
 /**
  * Compressor, gain computed in dB, then smoothed (smooth branching detector in the log domain).
- * Channels share one detector. Latency 0.
+ * Channels share one detector. Of mid or side alone it hears only that, unless a key is there, and turns only that down.
+ * Latency `compressorLatency`, whatever the look-ahead; 0 when made without one.
  * Source  Giannoulis, Massberg, Reiss 2012, fig. 7c and eq. 17; make-up and mix common practice.
  */
 export class Compressor implements Processor<Values> {
-  readonly latency = 0;
+  latency = 0;
   reductionDb = 0;
   private sampleRate = 0;
   private filters: Cascade[] = [];
@@ -114,18 +133,26 @@ export class Compressor implements Processor<Values> {
   private held = 0;
   /** What the programme has asked for in the long run, dB. */
   private slow = 0;
+  private lines: DelayLine[] = [];
+  private waits: WaitLine[] = [];
 
-  prepare({ sampleRate, maxFrames }: StreamFormat): void {
+  constructor(private readonly looksAhead = true) {}
+
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
     this.sampleRate = sampleRate;
+    this.latency = this.looksAhead ? compressorLatency(sampleRate) : 0;
+    this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+    this.waits = [new WaitLine(this.latency), new WaitLine(this.latency)];
     this.filters = [new Cascade(detectorPlaces), new Cascade(detectorPlaces)];
     this.heard = [new Float32Array(maxFrames), new Float32Array(maxFrames)];
   }
   set(v: Values): void {
     this.design = designCompressor(v, this.sampleRate);
     for (const filter of this.filters) filter.set(this.design.sections);
+    if (this.looksAhead) for (const wait of this.waits) wait.frames = this.design.wait;
   }
   reset(): void {
-    for (const filter of this.filters) filter.reset();
+    for (const one of [...this.filters, ...this.lines, ...this.waits]) one.reset();
     this.power = 0;
     this.gr = 0;
     this.held = 0;
@@ -139,13 +166,27 @@ export class Compressor implements Processor<Values> {
     this.slow = from.slow;
   }
 
+  /** What the detector hears of a block, as late as it waits, in `heard`; gives the number of its channels. */
+  private hear(source: Planar, turned: boolean, frames: number): number {
+    const { heard, filters, waits } = this;
+    for (let ch = 0; ch < source.length; ch++) {
+      filters[ch]!.process(source[ch]!, heard[ch]!, frames);
+      waits[ch]!.process(heard[ch]!, frames);
+    }
+    if (!turned) return source.length;
+    turn(heard, 0.5, frames);
+    if (this.design.side === "side") heard[0]!.set(heard[1]!.subarray(0, frames));
+    return 1;
+  }
   process(input: Planar, output: Planar, frames: number, { key }: ProcessContext): void {
-    const source = key ?? input;
-    const two = source.length > 1;
+    const turned = input.length > 1 && this.design.side !== "both";
+    const two = this.hear(key ?? input, turned && key === null, frames) > 1;
     const first = this.heard[0]!;
     const second = this.heard[two ? 1 : 0]!;
-    this.filters[0]!.process(source[0]!, first, frames);
-    if (two) this.filters[1]!.process(source[1]!, second, frames);
+    for (let ch = 0; ch < input.length; ch++) this.lines[ch]!.process(input[ch]!, output[ch]!, frames);
+    if (turned) turn(output, 0.5, frames);
+    const from = turned && this.design.side === "side" ? 1 : 0;
+    const to = turned && this.design.side === "mid" ? 1 : input.length;
     const { bend, knee, slope, curve, makeup, wet, rms, both, up, down, average } = this.design;
     const { range, hold, programme, slowly, feedback } = this.design;
     const bendLevel = dbToGain(bend);
@@ -184,8 +225,9 @@ export class Compressor implements Processor<Values> {
       if (gr < 1e-4) gr = 0; // a ten-thousandth of a dB is not heard
       if (gr > deepest) deepest = gr;
       const gain = gr === 0 ? restGain : dry + wet * fastGain(makeup - gr);
-      for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
+      for (let ch = from; ch < to; ch++) output[ch]![i]! *= gain;
     }
+    if (turned) turn(output, 1, frames);
     this.power = power;
     this.gr = gr;
     this.held = held;

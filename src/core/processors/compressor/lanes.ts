@@ -1,29 +1,34 @@
 import * as layout from "./rows";
 import type { AnyValues } from "../../params";
-import { designCompressor, detectorPlaces, type CompressorValues } from "./compressor";
+import { compressorLatency, designCompressor, detectorPlaces, type CompressorValues } from "./compressor";
 import { dbToGain } from "../../signal/level";
 import { Detector } from "../../lanes/detector";
 import { KernelRows } from "../../lanes/kernelRows";
-import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
+import { laneCount, LaneWait, type Rows } from "../../lanes/laneMemory";
+import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Compressor over four lanes. */
 export class CompressorLanes implements LaneProcessor {
-  readonly latency = 0;
+  readonly latency: number;
   private readonly rows: KernelRows;
   private readonly detector: Detector;
-  private readonly rms: boolean[];
-  /** Holds, releases by the programme, or works backwards. */
-  private readonly more: boolean[];
+  private readonly wait: LaneWait;
+  private readonly designs: (Design | null)[];
+  /** 1 in the lanes of pairs of which only mid or side is turned down. */
+  private readonly turned: Rows;
+  private keyed = false;
 
   constructor(private readonly format: LaneFormat) {
-    const { memory, owners } = format;
+    const { memory, owners, sampleRate } = format;
+    this.latency = compressorLatency(sampleRate);
     this.rows = new KernelRows(memory, owners, { params: layout.PARAMS, state: layout.STATES });
     this.detector = new Detector(format, detectorPlaces);
-    this.rms = owners.map(() => false);
-    this.more = owners.map(() => false);
+    this.wait = new LaneWait(memory, this.latency);
+    this.turned = memory.rows(1);
+    this.designs = owners.map(() => null);
   }
   set(owner: number, values: AnyValues): void {
-    const { sampleRate, paired } = this.format;
+    const { sampleRate, owners } = this.format;
     const d = designCompressor(values as unknown as CompressorValues, sampleRate);
     this.rows.set(owner, {
       [layout.BEND]: d.bend,
@@ -36,7 +41,6 @@ export class CompressorLanes implements LaneProcessor {
       [layout.WET]: d.wet,
       [layout.RMS]: Number(d.rms),
       [layout.AVERAGE]: d.average,
-      [layout.PAIRED]: Number(paired[owner]),
       [layout.BEND_LEVEL]: dbToGain(d.bend),
       [layout.RANGE]: d.range,
       [layout.HOLD]: d.hold,
@@ -45,27 +49,86 @@ export class CompressorLanes implements LaneProcessor {
       [layout.PROGRAMME]: Number(d.programme),
       [layout.BOTH]: Number(d.both),
     });
-    this.rms[owner] = d.rms;
-    this.more[owner] = d.hold > 0 || d.programme || d.feedback;
+    this.designs[owner] = d;
+    this.wait.set(owners[owner]!, d.wait);
     this.detector.set(owner, d.sections);
+    const turned = this.isTurned(owner);
+    putRow(this.turned.values, 0, owners[owner]!, Number(turned));
+    // What is not turned down keeps its level to the bit: nothing of it is wet.
+    const { first, width } = owners[owner]!;
+    if (turned)
+      this.rows.params.values[laneCount * layout.WET + first + (d.side === "mid" ? width - 1 : 0)] = 0;
+    this.pair(owner);
+  }
+  private isTurned(owner: number): boolean {
+    return this.format.owners[owner]!.width > 1 && (this.designs[owner]?.side ?? "both") !== "both";
+  }
+  /** Both lanes share a detector, but for those that each hear their own mid or side. */
+  private pair(owner: number): void {
+    const shares = this.format.paired[owner]! && (this.keyed || !this.isTurned(owner));
+    this.rows.set(owner, { [layout.PAIRED]: Number(shares) });
   }
   reset(owner: number): void {
     this.rows.clear(owner);
     this.detector.reset(owner);
+    this.wait.reset(this.format.owners[owner]!);
   }
   adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
     if (!(from instanceof CompressorLanes)) return;
     this.rows.adopt(owner, from.rows, fromOwner);
     this.detector.adopt(owner, from.detector, fromOwner);
   }
-  process(x: number, _dry: number, frames: number, context: LaneContext): void {
+  adoptLine(owner: number, from: LaneProcessor, fromOwner: number): void {
+    if (from instanceof CompressorLanes)
+      this.wait.adopt(this.format.owners[owner]!, from.wait, from.format.owners[fromOwner]!);
+  }
+  private any(is: (design: Design) => boolean): boolean {
+    for (const design of this.designs) if (design && is(design)) return true;
+    return false;
+  }
+  process(x: number, dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;
-    const rms = this.rms.includes(true) ? 1 : 0;
-    const more = this.more.includes(true) ? 1 : 0;
-    const heard = this.detector.hear(x, frames, context);
-    this.format.memory.kernels.compressor(params.pointer, state.pointer, rms, more, heard, x, frames);
+    const { kernels } = this.format.memory;
+    const keyed = context.key !== 0;
+    if (keyed !== this.keyed) {
+      this.keyed = keyed;
+      for (let o = 0; o < this.designs.length; o++) this.pair(o);
+    }
+    const rms = this.any(isRms) ? 1 : 0;
+    const more = this.any(isMore) ? 1 : 0;
+    const turned = this.turned.values.includes(1);
+    const heard = this.hear(x, dry, turned, frames, context);
+    if (!turned) return kernels.compressor(params.pointer, state.pointer, rms, more, heard, dry, x, frames);
+    kernels.copyFloats(dry, x, laneCount * frames);
+    kernels.midSide(this.turned.pointer, 0.5, x, frames);
+    kernels.compressor(params.pointer, state.pointer, rms, more, heard, x, x, frames);
+    kernels.midSide(this.turned.pointer, 1, x, frames);
+  }
+  /** Lanes of what the detector hears, as late as it waits. */
+  private hear(x: number, dry: number, turned: boolean, frames: number, context: LaneContext): number {
+    const { kernels } = this.format.memory;
+    const own = turned && context.key === 0;
+    // Without look-ahead the input is as late as what comes out: the dry side holds it already.
+    const plain = !this.any(looksAhead) && !own && context.key === 0 && !this.detector.filtering;
+    if (plain) {
+      this.wait.record(x, frames, kernels);
+      return dry;
+    }
+    const heard = this.detector.hearApart(x, frames, context);
+    if (own) kernels.midSide(this.turned.pointer, 0.5, heard, frames);
+    this.wait.process(heard, frames, kernels);
+    return heard;
   }
   reductionDb(owner: number): number {
-    return this.rows.read(owner, layout.DEEPEST);
+    const { first, width } = this.format.owners[owner]!;
+    return this.isTurned(owner) && this.designs[owner]!.side === "side"
+      ? this.rows.state.values[laneCount * layout.DEEPEST + first + width - 1]!
+      : this.rows.read(owner, layout.DEEPEST);
   }
 }
+
+type Design = ReturnType<typeof designCompressor>;
+const isRms = (d: Design): boolean => d.rms;
+/** Holds, releases by the programme, or works backwards. */
+const isMore = (d: Design): boolean => d.hold > 0 || d.programme || d.feedback;
+const looksAhead = (d: Design): boolean => d.ahead;

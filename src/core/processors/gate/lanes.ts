@@ -4,7 +4,7 @@ import { designGate, gateLatency, hearFrames, type GateValues } from "./gate";
 import { Detector } from "../../lanes/detector";
 import { HitMasks } from "../../lanes/hitMasks";
 import { KernelRows } from "../../lanes/kernelRows";
-import { clearLane, laneCount, laneFrames, LaneHold, type Rows } from "../../lanes/laneMemory";
+import { clearLane, laneCount, laneFrames, LaneHold, copyTurned, type Rows } from "../../lanes/laneMemory";
 import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Decisions kept for the look-ahead; as in the kernel. */
@@ -76,10 +76,7 @@ export class GateLanes implements LaneProcessor {
     this.rows.adopt(owner, from.rows, fromOwner);
     this.detector.adopt(owner, from.detector, fromOwner);
     const [to, other] = [this.format.owners[owner]!, from.format.owners[fromOwner]!];
-    for (let k = 0; k < waiting; k++)
-      for (let lane = 0; lane < Math.min(to.width, other.width); lane++)
-        this.wait.values[laneCount * ((this.at + k) % waiting) + to.first + lane] =
-          from.wait.values[laneCount * ((from.at + k) % waiting) + other.first + lane]!;
+    copyTurned(this.wait.values, this.at, to, from.wait.values, from.at, other);
   }
   /** True when some detector is heard, or is just left. */
   private apart(): boolean {
