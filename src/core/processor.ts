@@ -52,7 +52,13 @@ export type Purpose = (typeof purposes)[number];
  */
 export type PictureOf =
   | { readonly over: "frequency" }
-  | { readonly over: "strokes"; readonly shows: "reductions" | "peaks"; readonly level: string | null };
+  | {
+      readonly over: "strokes";
+      readonly shows: "reductions" | "peaks";
+      readonly level: string | null;
+      /** It is there for small speakers: what they give of it is told. */
+      readonly small?: true;
+    };
 
 /** A processor as it is declared: everything that the rest of the program knows about it. */
 export interface ProcessorType {
@@ -79,6 +85,8 @@ export interface ProcessorType {
   readonly picture: PictureOf | null;
   /** Parameter that stands for the drum's fundamental, Hz, and takes it where it is known when the processor comes in. */
   readonly fundamental: string | null;
+  /** Gain behind it, dB, by which it is matched in loudness to what comes in. */
+  readonly output: string | null;
   /** Parameters that do nothing at these values, and need not be shown. */
   readonly idle: (values: AnyValues) => readonly string[];
   /** Values away from the defaults at which every part of it works, for tests of the contract. */
@@ -99,6 +107,7 @@ type Usual =
   | "widens"
   | "picture"
   | "fundamental"
+  | "output"
   | "lanes"
   | "transparent";
 
@@ -112,6 +121,7 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
   widens: false,
   picture: null,
   fundamental: null,
+  output: null,
   lanes: null,
   transparent: {},
   ...given,

@@ -2,6 +2,7 @@ import { blockFrames } from "../engine/engine";
 import { SoloChain } from "../engine/soloChain";
 import type { ProcessorState } from "../song/song";
 import { gainToDb, powerToDb } from "../signal/level";
+import { strokeLoudness, type StrokeLoudness } from "./strokeLoudness";
 
 /** What one processor of a chain does to every stroke. */
 export interface StrokeEffect {
@@ -16,6 +17,9 @@ export interface StrokeEffect {
   /** Mean level between strokes before and after, dBFS: how much the bleed comes up. */
   betweenBefore: number;
   betweenAfter: number;
+  /** How loud the strokes are before and after. */
+  loudnessBefore: StrokeLoudness;
+  loudnessAfter: StrokeLoudness;
 }
 
 const strokeSeconds = 0.08;
@@ -65,7 +69,7 @@ function runTo(
     place(sides.before, upTo.output[0]!, t - upTo.latency);
     alone.process(upTo.output, t - upTo.latency);
     place(sides.after, alone.output[0]!, t - late);
-    const slot = Math.floor((t - upTo.latency) / blockFrames);
+    const slot = Math.floor((t - late) / blockFrames);
     if (slot >= 0 && slot < sides.reduction.length) sides.reduction[slot] = alone.reductionDb(0);
   }
   return sides;
@@ -137,6 +141,8 @@ export function strokeEffect(
     envelopeAfter: envelope(after, strokes, sampleRate),
     betweenBefore: levelBetween(before, strokes, sampleRate),
     betweenAfter: levelBetween(after, strokes, sampleRate),
+    loudnessBefore: strokeLoudness(before, strokes, sampleRate),
+    loudnessAfter: strokeLoudness(after, strokes, sampleRate),
   };
 }
 

@@ -9,6 +9,7 @@ import {
   filtered,
   responseAt,
   responseDb,
+  phaseDegrees,
 } from "./biquad";
 
 describe("filters", () => {
@@ -88,5 +89,16 @@ describe("all-pass", () => {
     const { re, im } = responseAt(section, frequency, 48000);
     expect(re).toBeCloseTo(-1, 6);
     expect(im).toBeCloseTo(0, 6);
+  });
+  // Any filter handbook: a Butterworth filter of order n turns by 45 degrees times n at its corner.
+  test.each([1, 2, 4, 8])("phase of order %d at the corner", (order) => {
+    expect(phaseDegrees(designButterworth("low", 1000, order, 48000), 1000, 48000)).toBeCloseTo(
+      -45 * order,
+      6,
+    );
+    expect(phaseDegrees(designButterworth("high", 1000, order, 48000), 1000, 48000)).toBeCloseTo(
+      45 * order,
+      6,
+    );
   });
 });

@@ -145,6 +145,16 @@ export function responseDb(sections: readonly Section[], frequency: number, samp
   return db;
 }
 
+/** Phase of sections in a row at a frequency, degrees: the sum of theirs, so that steep passes go on beyond half a turn. */
+export function phaseDegrees(sections: readonly Section[], frequency: number, sampleRate: number): number {
+  let phase = 0;
+  for (const section of sections) {
+    const { re, im } = responseAt(section, frequency, sampleRate);
+    phase += Math.atan2(im, re);
+  }
+  return (180 * phase) / Math.PI;
+}
+
 /**
  * Cascade of sections over one channel, transposed direct form II with 64-bit state.
  * Runs on the audio thread; output may be the input. Latency 0.

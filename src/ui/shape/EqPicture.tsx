@@ -1,8 +1,8 @@
 "use client";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { Button } from "react-bootstrap";
 import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../../core/processors/eq/eq";
-import { responseDb } from "../../core/signal/biquad";
+import { phaseDegrees, responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { shortName } from "../shared/format";
@@ -53,6 +53,15 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
       response,
     ]; // prettier-ignore
   }, [value, state, color, sampleRate]);
+  const [phaseShown, setPhaseShown] = useState(false);
+  const phase = useMemo((): Series[] => {
+    if (!phaseShown) return [];
+    const sections = designEq(state.params, sampleRate);
+    const points = Array.from(curveFrequencies, (x): [number, number] => [x, phaseDegrees(sections, x, sampleRate)]); // prettier-ignore
+    return [{ label: "phase", color: "accent", width: 2, points }];
+  }, [phaseShown, state, sampleRate]);
+  const furthest = Math.max(90, ...phase.flatMap((s) => s.points.map((p) => Math.abs(p[1]))));
+  const phaseEnd = 90 * Math.ceil(furthest / 90);
   const all = Array.from({ length: bellCount }, (_, i) => i + 1);
   const shown = all.filter((n) => n <= shownBells || bandWorks(state.params, n));
   const unused = all.find((n) => !shown.includes(n));
@@ -102,6 +111,15 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
         >
           Add a band
         </Button>
+        <Button
+          size="sm"
+          variant="outline-primary"
+          active={phaseShown}
+          aria-pressed={phaseShown}
+          onClick={() => setPhaseShown(!phaseShown)}
+        >
+          Phase
+        </Button>
         {tone && tied.length > 0 && Math.abs(v("fundamental") / tone.fundamental - 1) > 0.005 && (
           <Button
             size="sm"
@@ -112,7 +130,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
           </Button>
         )}
       </div>
-      <div className="whole">
+      <div className={phaseShown ? "half" : "whole"}>
         <Plot
           caption={`EQ of ${mic.file} over the spectrum of its strokes`}
           series={series}
@@ -122,6 +140,16 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
           handles={handles}
         />
       </div>
+      {phaseShown && (
+        <div className="half">
+          <Plot
+            caption={`Phase of the EQ of ${mic.file}`}
+            series={phase}
+            x={frequencyAxis}
+            y={{ label: "Phase, degrees", min: -phaseEnd, max: phaseEnd }}
+          />
+        </div>
+      )}
     </>
   );
 }

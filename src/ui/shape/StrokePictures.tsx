@@ -1,5 +1,6 @@
 "use client";
 import { useMemo } from "react";
+import { Button } from "react-bootstrap";
 import type { NumberParam } from "../../core/params";
 import type { PictureOf } from "../../core/processor";
 import { processorType } from "../../core/processors";
@@ -103,14 +104,25 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
   const changes = value ? value.peakAfter.map((after, i) => after - value.peakBefore[i]!) : [];
   const peaks = medianOr(changes, 0);
   const most = changes.reduce((far, c) => (Math.abs(c) > Math.abs(far) ? c : far), 0);
+  const louder = value ? value.loudnessAfter.whole - value.loudnessBefore.whole : 0;
+  const small = value ? value.loudnessAfter.small - value.loudnessBefore.small : 0;
   const bleed = value ? value.betweenAfter - value.betweenBefore : 0;
   const said = !value
     ? [busy ? "measuring …" : ""]
     : [
         ...(reductions ? [`median ${medianOr(value.reductionDb, 0).toFixed(1)} dB of reduction`] : []),
         ...(type.meters && !reductions ? [touched(value.reductionDb)] : []),
-        `peaks ${signed(peaks, 1)} dB in the middle, ${signed(most, 1)} at most; bleed between strokes ${signed(bleed, 1)} dB`,
+        `peaks ${signed(peaks, 1)} dB in the middle, ${signed(most, 1)} at most; loudness ${signed(louder, 1)} dB; bleed between strokes ${signed(bleed, 1)} dB`,
+        ...(picture.small ? [`on a small speaker ${signed(small, 1)} dB`] : []),
       ];
+  /** The gain behind it that makes the strokes as loud as they come in; null: they are, or there is none. */
+  const matched = (): number | null => {
+    const spec = type.output === null ? null : (type.params[type.output] as NumberParam);
+    if (!spec || !Number.isFinite(louder) || Math.abs(louder) < 0.05) return null;
+    const gain = (state.params[type.output!] as number) - louder;
+    return Math.min(spec.max, Math.max(spec.min, Math.round(gain * 10) / 10));
+  };
+  const match = value && !busy ? matched() : null;
   const level = picture.level;
   const grips: Mark[] = level
     ? [
@@ -132,6 +144,17 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
           The bleed comes up {(bleed - peaks).toFixed(1)} dB against the strokes: clean more, or compress
           less.
         </p>
+      )}
+      {type.output !== null && (
+        <Button
+          size="sm"
+          variant="outline-primary"
+          disabled={match === null}
+          title="Sets the gain behind it so that the strokes are as loud as they come in"
+          onClick={() => set({ [type.output!]: match! }, true)}
+        >
+          Match loudness
+        </Button>
       )}
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
       <Legend series={perStroke} note={`${strokes.mains.length} main strokes`} />

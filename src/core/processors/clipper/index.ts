@@ -11,6 +11,7 @@ export const clipper = declare({
   purpose: "dynamics",
   meters: true,
   picture: { over: "strokes", shows: "peaks", level: "ceiling" },
+  output: "output",
   main: ["ceiling", "input", "knee", "mix", "output"],
   lively: { input: 12, mix: 70 },
   create: () => new Clipper() as unknown as Processor,

@@ -13,6 +13,7 @@ export const compressor = declare({
   listens: true,
   meters: true,
   picture: { over: "strokes", shows: "reductions", level: "threshold" },
+  output: "makeup",
   main: ["threshold", "ratio", "attack", "release", "makeup", "mix"],
   lively: {},
   create: () => new Compressor() as unknown as Processor,

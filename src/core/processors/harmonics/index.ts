@@ -10,6 +10,7 @@ export const harmonics = declare({
   place: "free",
   purpose: "colour",
   picture: { over: "strokes", shows: "peaks", level: null },
+  output: "output",
   main: ["character", "drive", "odd", "even", "low", "high", "level"],
   idle: ({ follows }) => (follows === "nothing" ? ["followDb", "followTime"] : []),
   lively: { even: 60, low: 200, high: 6000, tone: 9000 },

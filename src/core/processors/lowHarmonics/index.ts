@@ -9,7 +9,7 @@ export const lowHarmonics = declare({
   step: "shape",
   place: "free",
   purpose: "colour",
-  picture: { over: "strokes", shows: "peaks", level: null },
+  picture: { over: "strokes", shows: "peaks", level: null, small: true },
   fundamental: "frequency",
   main: ["frequency", "second", "third", "fourth", "fifth", "fundamental"],
   lively: { fifth: -12, fundamental: -6 },

@@ -10,6 +10,7 @@ export const reducer = declare({
   place: "free",
   purpose: "colour",
   picture: { over: "strokes", shows: "peaks", level: null },
+  output: "output",
   main: ["bits", "rate", "dither", "tone", "mix"],
   lively: { bits: 23, rate: 11000, tone: 6000, mix: 80 },
   transparent: { bits: 24 },

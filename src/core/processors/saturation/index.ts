@@ -11,6 +11,7 @@ export const saturation = declare({
   place: "free",
   purpose: "colour",
   picture: { over: "strokes", shows: "peaks", level: null },
+  output: "output",
   main: ["character", "drive", "even", "mix", "output"],
   lively: {},
   create: () => new Saturation() as unknown as Processor,

@@ -10,6 +10,7 @@ export const transient = declare({
   place: "free",
   purpose: "dynamics",
   picture: { over: "strokes", shows: "peaks", level: null },
+  output: "output",
   main: ["attack", "sustain", "attackTime", "sustainTime", "output"],
   lively: { attack: 6, sustain: -9 },
   create: () => new Transient() as unknown as Processor,
