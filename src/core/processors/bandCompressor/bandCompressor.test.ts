@@ -5,7 +5,7 @@ import { run } from "../../testing/runProcessor";
 import { impulse, levelAt, sine } from "../../testing/signals";
 import { compressedLevel } from "../compressor/compressor";
 import { bandCompressor } from ".";
-import { designBands } from "./bandCompressor";
+import { designBands } from "../../signal/crossover";
 
 const rest = { ratio1: 1, ratio2: 1, ratio3: 1, ratio4: 1 };
 const steady = (x: Float32Array) => x.slice(-24000);

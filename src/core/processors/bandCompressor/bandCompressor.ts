@@ -1,19 +1,23 @@
 import {
   choice,
+  isChoice,
   number,
   resolveParams,
+  type ChoiceParam,
   type NumberParam,
   type ParamTable,
+  type ParamValue,
   type ParamValues,
 } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
-import { Cascade, designAllPass, designButterworth, type Section } from "../../signal/biquad";
-import { Compressor, compressorParams } from "../compressor/compressor";
+import { Cascade } from "../../signal/biquad";
+import { ascending, designBands } from "../../signal/crossover";
+import { Compressor, compressorParams, type CompressorValues } from "../compressor/compressor";
 
 const cross = (label: string, fallback: number) =>
   number(label, "Hz", 40, 12000, fallback, "Where two bands meet, both 6 dB down.", "log");
 const most = 4;
-const settings = ["threshold", "ratio", "attack", "release", "makeup"] as const;
+const settings = ["threshold", "ratio", "attack", "release", "makeup", "knee", "hold", "range", "mix", "detector", "releases"] as const; // prettier-ignore
 /** Where a band begins, lowest first: the low end is held, the others wait. Higher ones are faster. */
 const usual = [
   { threshold: -24, ratio: 3, attack: 0.02, release: 0.15, makeup: 0 },
@@ -21,13 +25,16 @@ const usual = [
   { threshold: -24, ratio: 1, attack: 0.005, release: 0.1, makeup: 0 },
   { threshold: -24, ratio: 1, attack: 0.003, release: 0.08, makeup: 0 },
 ] as const;
-type Bands = Readonly<Record<`${(typeof settings)[number]}${number}`, NumberParam>>;
+type Setting = (typeof settings)[number];
+type Bands = Readonly<Record<`${Setting}${number}`, NumberParam | ChoiceParam>>;
 const bandParams: Bands = Object.fromEntries(
   usual.flatMap((band, i) =>
-    settings.map((name) => {
+    settings.map((name): [string, NumberParam | ChoiceParam] => {
       const spec = compressorParams[name];
       const label = `Band ${i + 1}: ${spec.label.toLowerCase()}`;
-      return [`${name}${i + 1}`, { ...spec, label, default: band[name] }];
+      if (isChoice(spec)) return [`${name}${i + 1}`, { ...spec, label }];
+      const own: Readonly<Record<string, number>> = band;
+      return [`${name}${i + 1}`, { ...spec, label, default: own[name] ?? spec.default }];
     }),
   ),
 );
@@ -41,34 +48,11 @@ export const bandCompressorParams = {
   ...bandParams,
 } as const satisfies ParamTable;
 export type BandCompressorValues = ParamValues<typeof bandCompressorParams> &
-  Readonly<Record<`${(typeof settings)[number]}${number}`, number>>;
-
-/** Least distance of two crossovers, as a ratio. */
-const apart = 1.1;
+  Readonly<Record<`${Setting}${number}`, ParamValue>>;
 
 /** Crossovers that are used, ascending whatever is set, Hz. */
 export function crossovers(v: BandCompressorValues): number[] {
-  const set = [v.cross1, v.cross2, v.cross3].slice(0, Number(v.bands) - 1);
-  return set.reduce<number[]>((all, f) => [...all, Math.max(f, (all.at(-1) ?? 0) * apart)], []);
-}
-
-/**
- * Filters of every band one after another: high-passes of the crossovers below it, the low-pass of the one above, and for
- * each further one the all-pass that its halves sum to, so that the bands add up to one all-pass: flat in level.
- * Source  Linkwitz, J. Audio Eng. Soc. 24(1), 1976; compensation: D'Appolito, J. Audio Eng. Soc. 32, 1984 (from memory).
- */
-export function designBands(frequencies: readonly number[], sampleRate: number): Section[][] {
-  const twice = (side: "low" | "high", f: number) => {
-    const half = designButterworth(side, f, 2, sampleRate);
-    return [...half, ...half];
-  };
-  return Array.from({ length: frequencies.length + 1 }, (_, band) =>
-    frequencies.flatMap((f, k) => {
-      if (k < band) return twice("high", f);
-      if (k === band) return twice("low", f);
-      return [designAllPass(f, Math.SQRT1_2, sampleRate)];
-    }),
-  );
+  return ascending([v.cross1, v.cross2, v.cross3].slice(0, Number(v.bands) - 1));
 }
 
 /**
@@ -107,7 +91,7 @@ export class BandCompressor implements Processor<BandCompressorValues> {
     const plain = resolveParams(compressorParams, {});
     this.compressors.forEach((compressor, band) => {
       const own = Object.fromEntries(settings.map((name) => [name, v[`${name}${band + 1}`]!]));
-      compressor.set({ ...plain, ...own });
+      compressor.set({ ...plain, ...own } as CompressorValues);
     });
   }
   reset(): void {

@@ -12,6 +12,13 @@ export const transient = declare({
   picture: { over: "strokes", shows: "peaks", level: null },
   output: "output",
   main: ["attack", "sustain", "attackTime", "sustainTime", "output"],
-  lively: { attack: 6, sustain: -9 },
+  idle: ({ bands }) =>
+    Object.keys(transientParams).filter(
+      (name) =>
+        (name.endsWith("3") && bands !== "3") ||
+        (name.endsWith("2") && (bands === "1" || (name === "cross2" && bands === "2"))) ||
+        (name === "cross1" && bands === "1"),
+    ),
+  lively: { attack: 6, sustain: -9, attack2: -5, sustain2: 7, attack3: 9, sustain3: -4 },
   create: () => new Transient() as unknown as Processor,
 });

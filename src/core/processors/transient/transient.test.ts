@@ -74,4 +74,28 @@ describe("attack and sustain", () => {
     const x = sine(100, 0.7, 0.2);
     expect(run(transient, {}, x)[0]).toEqual(x);
   });
+  test.each(["2", "3"])("in %s bands at rest: flat within 0.05 dB at every frequency", (bands) => {
+    for (const f of [50, 200, 700, 3000, 9000]) {
+      const x = sine(f, 0.5, 0.3);
+      const y = run(transient, { bands }, x)[0]!;
+      const rms = (s: Float32Array) => Math.sqrt(s.slice(4800).reduce((sum, v) => sum + v * v, 0));
+      expect(Math.abs(db(rms(y) / rms(x)))).toBeLessThan(0.05);
+    }
+  });
+  test("of two bands the upper one's attack is lifted and the lower one left alone", () => {
+    const burst = (f: number) => sine(f, 0.1, 0.3).map((v, i) => (i < 4800 ? 0 : v));
+    const change = (f: number) => {
+      const x = burst(f);
+      const y = run(transient, { bands: "2", cross1: 800, attack2: 9, attackTime: 0.02 }, x)[0]!;
+      const energy = (s: Float32Array) => s.slice(4800 + 100, 4800 + 580).reduce((sum, v) => sum + v * v, 0);
+      return 10 * Math.log10(energy(y) / energy(x));
+    };
+    expect(change(100)).toBeLessThan(0.5);
+    expect(change(6000)).toBeGreaterThan(4);
+  });
+  test("lifts of several bands end at full scale together", () => {
+    const x = sine(60, 0.45, 0.3).map((v, i) => v + 0.45 * Math.sin((2 * Math.PI * 5000 * i) / rate));
+    const y = run(transient, { bands: "3", attack: 24, attack2: 24, attack3: 24 }, x)[0]!;
+    expect(Math.max(...y.map(Math.abs))).toBeLessThanOrEqual(1.0001);
+  });
 });

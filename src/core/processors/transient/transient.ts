@@ -1,8 +1,32 @@
-import { choice, number, type ParamTable, type ParamValues } from "../../params";
+import { choice, number, type NumberParam, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
+import { Cascade } from "../../signal/biquad";
+import { ascending, designBands } from "../../signal/crossover";
 import { fastDb, fastGain } from "../../signal/fastMath";
 import { HitCursor } from "../../signal/hitCursor";
 import { SlidingMax } from "../../signal/slidingMax";
+
+/** Most bands. */
+const mostBands = 3;
+const upper = <N extends 2 | 3>(band: N) =>
+  ({
+    [`attack${band}`]: number(
+      `Band ${band}: attack`,
+      "dB",
+      -24,
+      24,
+      0,
+      "Lifts or lowers the attack of this band.",
+    ),
+    [`sustain${band}`]: number(
+      `Band ${band}: sustain`,
+      "dB",
+      -24,
+      24,
+      0,
+      "Lifts or lowers the tail of this band.",
+    ),
+  }) as Record<`attack${N}` | `sustain${N}`, NumberParam>;
 
 export const transientParams = {
   attack: number("Attack", "dB", -24, 24, 0, "Lifts or lowers the first milliseconds of every stroke."),
@@ -10,6 +34,11 @@ export const transientParams = {
   sustain: number("Sustain", "dB", -24, 24, 0, "Lifts or lowers what rings behind it."),
   sustainTime: number("Sustain time", "s", 0.02, 1.5, 0.25, "How slowly a tail may decay and still count.", "log"), // prettier-ignore
   opens: choice("Finds strokes", ["level", "hits"], "By the shape of the level, or at the strokes that were found."), // prettier-ignore
+  bands: choice("Bands", ["1", "2", "3"], "Attack and sustain of each band by itself."),
+  cross1: number("Crossover 1", "Hz", 40, 12000, 200, "Where the lowest band ends, 6 dB down.", "log"),
+  cross2: number("Crossover 2", "Hz", 40, 12000, 3000, "Where the highest of three bands begins.", "log"),
+  ...upper(2),
+  ...upper(3),
   output: number("Output", "dB", -24, 24, 0, "Gain after it."),
 } as const satisfies ParamTable;
 export type TransientValues = ParamValues<typeof transientParams>;
@@ -25,41 +54,25 @@ const moveSeconds = 0.0002;
 /** Under this amplitude there is no stroke. */
 const silent = 1e-6;
 
-/**
- * Lifts or lowers attacks and tails of strokes whatever their level: the gain hangs on the distance in dB between envelopes
- * of one signal, which loud and soft strokes share. Attack: an envelope that rises at once against one that needs the attack
- * time. Sustain: an envelope that decays slowly against one that follows. What is lifted stays under full scale. Channels
- * share one gain. Latency 0.
- * Source  difference of envelopes: common practice, no source; here of held peaks and limited at `wholeDb`.
- */
-export class Transient implements Processor<TransientValues> {
-  readonly latency = 0;
-  private rate = 0;
-  private hold = 1;
+/** What one band asks for. dB, and the time constants of its envelopes as poles. */
+interface Wish {
+  readonly attack: number;
+  readonly sustain: number;
+}
+
+/** Follows the envelopes of one band and the gain that they ask for. */
+class BandShaper {
   private held = new SlidingMax(1);
-  private readonly cursor = new HitCursor();
-  private v!: TransientValues;
-  private rise = 0;
-  private fall = 0;
-  private tail = 0;
-  private move = 0;
   /** Envelopes: following the sound, rising slowly, falling slowly. */
   private near = 0;
   private slow = 0;
   private long = 0;
-  private gainDb = 0;
+  gainDb = 0;
+  /** The held peak of the last frame. */
+  peak = 0;
 
-  prepare({ sampleRate }: StreamFormat): void {
-    this.rate = sampleRate;
-    this.hold = Math.ceil(holdSeconds * sampleRate);
-    this.held = new SlidingMax(this.hold);
-    this.fall = Math.exp(-1 / (closeRelease * sampleRate));
-    this.move = Math.exp(-1 / (moveSeconds * sampleRate));
-  }
-  set(v: TransientValues): void {
-    this.v = v;
-    this.rise = Math.exp(-1 / (v.attackTime * this.rate));
-    this.tail = Math.exp(-1 / (v.sustainTime * this.rate));
+  constructor(private readonly hold: number) {
+    this.held = new SlidingMax(hold);
   }
   reset(): void {
     this.held.reset();
@@ -67,50 +80,135 @@ export class Transient implements Processor<TransientValues> {
     this.slow = 0;
     this.long = 0;
     this.gainDb = 0;
+    this.peak = 0;
   }
-  adopt(from: Processor<TransientValues>): void {
-    if (!(from instanceof Transient)) return;
+  adopt(from: BandShaper): void {
     this.near = from.near;
     this.slow = from.slow;
     this.long = from.long;
     this.gainDb = from.gainDb;
   }
-
-  /** Shares of attack and sustain, 0..1, by the envelopes. */
-  private byLevel(held: number): number {
-    const { rise, fall, tail, v } = this;
+  hear(level: number): void {
+    this.peak = this.held.next(level, this.hold);
+  }
+  /** Gain by the shape of the level, dB. */
+  byLevel({ attack, sustain }: Wish, rise: number, fall: number, tail: number): number {
+    const held = this.peak;
     this.near = held > this.near ? held : held + fall * (this.near - held);
     this.slow = held > this.slow ? held + rise * (this.slow - held) : held + fall * (this.slow - held);
     this.long = held > this.long ? held : held + tail * (this.long - held);
-    const attack = share(this.near, this.slow);
-    const sustain = share(this.long, this.near);
-    return v.attack * attack + v.sustain * sustain;
+    return attack * share(this.near, this.slow) + sustain * share(this.long, this.near);
   }
-  /** The same by the time since the last stroke that is known. */
-  private byHits(hits: Float64Array, position: number): number {
-    const since = (position - this.cursor.latest(hits, position)) / this.rate;
+  /** Moves the gain towards what is wanted. */
+  move(wanted: number, pole: number): void {
+    const moved = wanted + pole * (this.gainDb - wanted);
+    this.gainDb = Math.abs(moved) < 1e-6 ? 0 : moved;
+  }
+}
+
+/**
+ * Lifts or lowers attacks and tails of strokes whatever their level: the gain hangs on the distance in dB between envelopes
+ * of one signal, which loud and soft strokes share. Attack: an envelope that rises at once against one that needs the attack
+ * time. Sustain: an envelope that decays slowly against one that follows. Of several bands each has envelopes of its own; at
+ * rest they sum to an all-pass. What is lifted stays under full scale. Channels share their gains. Latency 0.
+ * Source  difference of envelopes: common practice, no source; here of held peaks and limited at `wholeDb`.
+ */
+export class Transient implements Processor<TransientValues> {
+  readonly latency = 0;
+  private rate = 0;
+  private readonly cursor = new HitCursor();
+  private v!: TransientValues;
+  private rise = 0;
+  private fall = 0;
+  private tail = 0;
+  private move = 0;
+  private shapers: BandShaper[] = [];
+  private wishes: Wish[] = [];
+  /** [band][channel] */
+  private filters: Cascade[][] = [];
+  private split: Float32Array[][] = [];
+  private count = 1;
+
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
+    this.rate = sampleRate;
+    const hold = Math.ceil(holdSeconds * sampleRate);
+    const each = <T>(count: number, make: () => T): T[] => Array.from({ length: count }, make);
+    this.shapers = each(mostBands, () => new BandShaper(hold));
+    this.filters = each(mostBands, () => each(channels, () => new Cascade(2 * (mostBands - 1))));
+    this.split = each(mostBands, () => each(channels, () => new Float32Array(maxFrames)));
+    this.fall = Math.exp(-1 / (closeRelease * sampleRate));
+    this.move = Math.exp(-1 / (moveSeconds * sampleRate));
+  }
+  set(v: TransientValues): void {
+    this.v = v;
+    this.rise = Math.exp(-1 / (v.attackTime * this.rate));
+    this.tail = Math.exp(-1 / (v.sustainTime * this.rate));
+    this.count = Number(v.bands);
+    this.wishes = [
+      { attack: v.attack, sustain: v.sustain },
+      { attack: v.attack2, sustain: v.sustain2 },
+      { attack: v.attack3, sustain: v.sustain3 },
+    ];
+    const bands = designBands(ascending([v.cross1, v.cross2].slice(0, this.count - 1)), this.rate);
+    bands.forEach((sections, band) => {
+      for (const filter of this.filters[band]!) filter.set(sections);
+    });
+  }
+  reset(): void {
+    for (const one of [...this.shapers, ...this.filters.flat()]) one.reset();
+  }
+  adopt(from: Processor<TransientValues>): void {
+    if (!(from instanceof Transient)) return;
+    this.shapers.forEach((shaper, band) => shaper.adopt(from.shapers[band]!));
+  }
+
+  /** Gain by the time since the last stroke that is known, dB. */
+  private byHits({ attack, sustain }: Wish, since: number): number {
     if (!Number.isFinite(since)) return 0;
-    const attack = Math.exp(-since / this.v.attackTime);
-    return this.v.attack * attack + this.v.sustain * (1 - attack) * Math.exp(-since / (4 * this.v.sustainTime));
-  } // prettier-ignore
+    const fresh = Math.exp(-since / this.v.attackTime);
+    return attack * fresh + sustain * (1 - fresh) * Math.exp(-since / (4 * this.v.sustainTime));
+  }
 
   process(input: Planar, output: Planar, frames: number, { hits, position }: ProcessContext): void {
-    const [first, second] = [input[0]!, input[input.length > 1 ? 1 : 0]!];
-    const { move, v } = this;
+    const { move, v, count, shapers } = this;
+    const bands = count > 1 ? this.split : null;
+    for (let b = 0; bands && b < count; b++)
+      for (let ch = 0; ch < input.length; ch++)
+        this.filters[b]![ch]!.process(input[ch]!, bands[b]![ch]!, frames);
+    const byHits = v.opens === "hits";
     for (let i = 0; i < frames; i++) {
-      const held = this.held.next(Math.max(Math.abs(first[i]!), Math.abs(second[i]!)), this.hold);
-      const wanted = v.opens === "hits" ? this.byHits(hits, position + i) : this.byLevel(held);
-      let moved = wanted + move * (this.gainDb - wanted);
-      if (Math.abs(moved) < 1e-6) moved = 0;
-      this.gainDb = moved;
-      // A lift ends at full scale: the held peak is never below the frame itself.
-      const room = held > silent ? Math.max(0, -fastDb(held)) : Infinity;
-      const gainDb = Math.min(moved, room) + v.output;
-      const gain = gainDb === 0 ? 1 : fastGain(gainDb);
-      for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
+      const since = byHits ? (position + i - this.cursor.latest(hits, position + i)) / this.rate : 0;
+      let peaks = 0;
+      for (let b = 0; b < count; b++) {
+        const shaper = shapers[b]!;
+        const band = bands ? bands[b]! : input;
+        let level = Math.abs(band[0]![i]!);
+        for (let ch = 1; ch < input.length; ch++) level = Math.max(level, Math.abs(band[ch]![i]!));
+        shaper.hear(level);
+        peaks += shaper.peak;
+        const wish = this.wishes[b]!;
+        shaper.move(
+          byHits ? this.byHits(wish, since) : shaper.byLevel(wish, this.rise, this.fall, this.tail),
+          move,
+        );
+      }
+      // A lift ends at full scale: the held peaks of all bands together are never below the frame itself.
+      const room = peaks > silent ? Math.max(0, -fastDb(peaks)) : Infinity;
+      if (!bands) {
+        const gain = gainOf(Math.min(shapers[0]!.gainDb, room) + v.output);
+        for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
+        continue;
+      }
+      for (let ch = 0; ch < input.length; ch++) output[ch]![i] = 0;
+      for (let b = 0; b < count; b++) {
+        const gain = gainOf(Math.min(shapers[b]!.gainDb, room) + v.output);
+        for (let ch = 0; ch < input.length; ch++) output[ch]![i]! += bands[b]![ch]![i]! * gain;
+      }
     }
   }
 }
+
+const gainOf = (db: number): number => (db === 0 ? 1 : fastGain(db));
 
 /** Distance of two envelopes as a share of `wholeDb`, 0..1. */
 function share(above: number, below: number): number {
