@@ -1,5 +1,7 @@
 import { measureLoudness } from "../measure/loudness";
 import { fitThreshold } from "../shape/fitThreshold";
+import { measureLowEnd } from "../shape/measureLowEnd";
+import { measureRing } from "../shape/measureRing";
 import { usualCompressor } from "../shape/usual";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
 import { measureLayer } from "../align/layer";
@@ -132,6 +134,16 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     ring: refinePeak(nearRing, ring.frequency, sampleRate),
     ringDb: ring.standsOutDb,
   };
+  const rung = measureRing(x, own.map((h) => h.time), facts.tone.ring, sampleRate); // prettier-ignore
+  if (rung) facts.rings = rung;
+  if (mic.piece !== "snare") {
+    const lowEnd = measureLowEnd(
+      cutSnippets(x, mains.slice(0, 48), 0, 0.2, sampleRate),
+      fundamental,
+      sampleRate,
+    );
+    if (lowEnd) facts.lowEnds = lowEnd;
+  }
   const { wishedDb, ...values } = usualCompressor(mic.piece);
   const strokes = cutSnippets(x, mains.slice(0, 40), -0.005, 0.15, sampleRate);
   facts.squeeze = fitThreshold(strokes, values, wishedDb, sampleRate);

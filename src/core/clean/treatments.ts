@@ -1,5 +1,5 @@
 import type { Treatment, Verdict } from "../facts/treatment";
-import { decayTime } from "./decay";
+import { decayTime } from "../measure/decay";
 import { processChain } from "../engine/processChain";
 import { median, quantile } from "../signal/level";
 import type { ParamValue } from "../params";

@@ -1,4 +1,4 @@
-import type { LaneOwner } from "../lanes/laneProcessor";
+import type { LaneOwner } from "../lanes/laneOwner";
 import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
 import { SpreadLanes } from "../lanes/spreadLanes";
 import type { Planar } from "../processor";

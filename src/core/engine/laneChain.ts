@@ -1,6 +1,6 @@
 import type { Planar } from "../processor";
 import { laneCount, laneFrames, LaneHold, LaneMemory } from "../lanes/laneMemory";
-import type { LaneOwner } from "../lanes/laneProcessor";
+import type { LaneOwner } from "../lanes/laneOwner";
 import { SpreadLanes } from "../lanes/spreadLanes";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";

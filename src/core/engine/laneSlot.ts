@@ -1,5 +1,6 @@
 import { laneCount, laneFrames, LaneHold, type Rows } from "../lanes/laneMemory";
-import { putRow, type LaneContext, type LaneGroup, type LaneProcessor } from "../lanes/laneProcessor";
+import { putRow } from "../lanes/laneOwner";
+import type { LaneContext, LaneGroup, LaneProcessor } from "../lanes/laneProcessor";
 import { ScalarLanes } from "./scalarLanes";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";

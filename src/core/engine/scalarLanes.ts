@@ -1,7 +1,8 @@
 import type { AnyValues } from "../params";
 import type { ProcessContext, Processor, ProcessorType } from "../processor";
 import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
-import type { LaneContext, LaneGroup, LaneOwner, LaneProcessor } from "../lanes/laneProcessor";
+import type { LaneOwner } from "../lanes/laneOwner";
+import type { LaneContext, LaneGroup, LaneProcessor } from "../lanes/laneProcessor";
 
 type Place = ReturnType<LaneMemory["floats"]>;
 

@@ -1,5 +1,7 @@
 import type { LayerTiming } from "./layerTiming";
 import type { CleaningChoice } from "./treatment";
+import type { LowEnd } from "./lowEnd";
+import type { RingDecay } from "./ringDecay";
 import type { Tails } from "./tails";
 import type { PieceEvents } from "../hits/events";
 import type { MicLabels } from "../song/relabel";
@@ -37,6 +39,10 @@ export interface Facts {
   readonly tails: Readonly<Record<string, Tails>>;
   /** By mic id: what the strokes' spectrum shows, Hz and dB. */
   readonly tone: Readonly<Record<string, { fundamental: number; ring: number; ringDb: number }>>;
+  /** By mic id of a shell: how long its ring lasts. */
+  readonly rings: Readonly<Record<string, RingDecay>>;
+  /** By mic id of a kick or tom: how unlike the low end of its strokes is. */
+  readonly lowEnds: Readonly<Record<string, LowEnd>>;
   /** By main mic id: threshold of the usual compressor for the drum, dBFS of the recording, and what it takes off, dB. */
   readonly squeeze: Readonly<Record<string, { threshold: number; reductionDb: number }>>;
   /** By mic id of a far mic: when each drum arrives in it, frames after its main close mic. */
@@ -68,6 +74,8 @@ export const noFacts: Facts = {
   levels: {},
   tails: {},
   tone: {},
+  rings: {},
+  lowEnds: {},
   squeeze: {},
   arrivals: {},
   pans: {},

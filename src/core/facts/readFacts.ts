@@ -29,6 +29,8 @@ const kinds: Readonly<Record<keyof Facts, Check>> = {
     object({ low: opening, high: opening, whole: opening, ...figures("corner", "wholeAfter", "errorBefore", "errorAfter", "strokes") }),
   ),
   tone: ofMics(object(figures("fundamental", "ring", "ringDb"))),
+  rings: ofMics(object(figures("frequency", "found", "tamed", "wanted", "strokes"))),
+  lowEnds: ofMics(object(figures("below", "spread", "spreadAbove", "held", "threshold", "strokes"))),
   squeeze: ofMics(object(figures("threshold", "reductionDb"))),
   arrivals: ofMics(
     list(object({ piece, polarity: sign, ...figures("channel", "delaySamples", "confidence") }), 200),

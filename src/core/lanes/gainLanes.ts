@@ -1,7 +1,8 @@
 import type { AnyValues } from "../params";
 import type { Kernels } from "../kernels/kernels";
 import type { Rows } from "./laneMemory";
-import { putRow, type LaneFormat, type LaneOwner, type LaneProcessor } from "./laneProcessor";
+import { putRow, type LaneOwner } from "./laneOwner";
+import type { LaneFormat, LaneProcessor } from "./laneProcessor";
 
 /** A gain per owner that glides within a block: trim and polarity. */
 export class GainLanes implements LaneProcessor {

@@ -1,7 +1,7 @@
 import { HitCursor } from "../signal/hitCursor";
 import type { LaneMemory } from "./laneMemory";
 import { laneCount, laneFrames } from "./laneMemory";
-import type { LaneOwner } from "./laneProcessor";
+import type { LaneOwner } from "./laneOwner";
 
 /** Marks in which frames of a block a hit opens the lanes of its drum, for kernels. */
 export class HitMasks {

@@ -1,5 +1,5 @@
 import { clearLane, laneCount, type LaneMemory, type Rows } from "./laneMemory";
-import { putRow, type LaneOwner } from "./laneProcessor";
+import { putRow, type LaneOwner } from "./laneOwner";
 
 /** Parameters and state of one kernel over four lanes, a row a value. */
 export class KernelRows {

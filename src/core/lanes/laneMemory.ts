@@ -1,4 +1,4 @@
-import { putRow, type LaneOwner } from "./laneProcessor";
+import { putRow, type LaneOwner } from "./laneOwner";
 import { instantiateKernels, type Kernels } from "../kernels/kernels";
 
 /** Channels that run side by side. */

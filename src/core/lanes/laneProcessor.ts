@@ -1,11 +1,6 @@
+import type { LaneOwner } from "./laneOwner";
 import type { AnyValues } from "../params";
 import type { LaneMemory } from "./laneMemory";
-
-/** The lanes of one mic or bus: `width` lanes from `first` on; a stereo owner begins at an even lane. */
-export interface LaneOwner {
-  readonly first: number;
-  readonly width: number;
-}
 
 /** What a lane processor may know beside its input; one object, reused. */
 export interface LaneContext {
@@ -50,9 +45,4 @@ export interface LaneGroup {
 export interface LaneFormat extends LaneGroup {
   /** Per owner: both lanes share one detector. */
   readonly paired: readonly boolean[];
-}
-
-/** Writes one value into the lanes of an owner. */
-export function putRow(values: Float64Array, row: number, owner: LaneOwner, value: number): void {
-  for (let lane = owner.first; lane < owner.first + owner.width; lane++) values[4 * row + lane] = value;
 }

@@ -1,6 +1,6 @@
 import type { Section } from "../signal/biquad";
 import { laneCount, type LaneMemory, type Rows } from "./laneMemory";
-import type { LaneOwner } from "./laneProcessor";
+import type { LaneOwner } from "./laneOwner";
 
 const rowsOfSection = 7;
 const flat: Section = { b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 };

@@ -1,6 +1,6 @@
 import { designPan } from "../signal/pan";
 import { laneCount, laneFrames, type LaneMemory, type Rows } from "./laneMemory";
-import type { LaneOwner } from "./laneProcessor";
+import type { LaneOwner } from "./laneOwner";
 
 /** The last of a mic's chain: every owner's lanes to left and right, and the peak of what comes out. */
 export class SpreadLanes {

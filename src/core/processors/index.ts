@@ -12,6 +12,7 @@ import { gate } from "./gate";
 import { reducer } from "./reducer";
 import { reverb } from "./reverb";
 import { rotation } from "./rotation";
+import { ringTamer } from "./ringTamer";
 import { saturation } from "./saturation";
 import { shortSpace } from "./shortSpace";
 import { delay } from "./delay";
@@ -34,6 +35,7 @@ export const processorTypes: readonly ProcessorType[] = [
   gate,
   expander,
   dynamicEq,
+  ringTamer,
   eq,
   compressor,
   bandCompressor,

@@ -5,6 +5,7 @@ import { ownerOf } from "../song/graph";
 import { steps, type Song } from "../song/song";
 import type { Facts } from "../facts/facts";
 import { proposeStep } from "./propose";
+import { takeTogether } from "./takeTogether";
 
 /**
  * What puts a chain back to what was proposed for it: everything there as it began, and all proposals of the steps from Clean
@@ -19,7 +20,10 @@ export function proposedChain(song: Song, facts: Facts, owner: Owner): Operation
       : (o.op === "setProcessor" || o.op === "setChain") && o.owner === owner.id
         ? [o]
         : [];
-  const wanted = later.flatMap((step) => proposeStep(fresh, facts, step)).flatMap((p) => mine(p.operation));
+  const wanted = takeTogether(
+    fresh,
+    later.flatMap((step) => proposeStep(fresh, facts, step)),
+  ).flatMap(mine);
   const free = wanted.filter((o) => o.op === "setChain" || !isFixed(owner, o));
   return { op: "setChain", owner: owner.id, chain: ownerOf(applyAll(fresh, free), owner.id)!.chain };
 }

@@ -1,4 +1,7 @@
 import type { Facts } from "../facts/facts";
+import type { LowEnd } from "../facts/lowEnd";
+import type { RingDecay } from "../facts/ringDecay";
+import { holding } from "./measureLowEnd";
 import { usualCompressor } from "./usual";
 import type { Proposal } from "../song/proposal";
 import { usable } from "../song/proposalWords";
@@ -6,7 +9,38 @@ import { putProcessor } from "../song/putProcessor";
 import { processorOf } from "../song/create";
 import { median } from "../signal/level";
 import type { ParamValue } from "../params";
-import { isShell, type Song } from "../song/song";
+import { isShell, type Mic, type Song } from "../song/song";
+
+/** A ring that dies within this time is the drum's own sound, s (common practice, no source). */
+const longRing = 0.35;
+
+function tameRing(m: Mic, { frequency, found, wanted, tamed, strokes }: RingDecay): Proposal {
+  return {
+    id: `ringTamer:${m.id}`,
+    step: "shape",
+    owner: m.id,
+    sentence: `Let the ring of ${m.file} at ${frequency.toFixed(0)} Hz die in ${tamed.toFixed(2)} s rather than ${found.toFixed(2)} s, measured over ${strokes} strokes.`,
+    figure: `T60 ${found.toFixed(2)} → ${tamed.toFixed(2)} s`,
+    operation: putProcessor(m, "ringTamer", { frequency, found: Math.max(0.05, Math.min(5, found)), wanted: Math.max(0.03, Math.min(5, wanted)) }, true),
+  };
+} // prettier-ignore
+
+/** A low end is unruly when its strokes differ by this much there, dB, and by so much more than above it (common practice, no source). */
+const unruly = { least: 6, more: 2 };
+const isUnruly = ({ spread, spreadAbove, held }: LowEnd): boolean =>
+  spread > unruly.least && spread > spreadAbove + unruly.more && held < spread - 1;
+
+function holdLowEnd(m: Mic, { below, spread, held, threshold, strokes }: LowEnd, trim: number): Proposal {
+  const values = { bands: "2", cross1: Math.max(40, below), threshold1: Math.max(-60, Math.min(0, threshold + trim)) };
+  return {
+    id: `bandCompressor:${m.id}`,
+    step: "shape",
+    owner: m.id,
+    sentence: `Hold the low end of ${m.file} below ${below} Hz: its ${strokes} strokes differ by ${spread.toFixed(1)} dB there, and by ${held.toFixed(1)} dB behind it.`,
+    figure: `${spread.toFixed(1)} → ${held.toFixed(1)} dB`,
+    operation: putProcessor(m, "bandCompressor", { ...values, ...holding }, true),
+  };
+} // prettier-ignore
 
 /** EQ, compression and saturation of every drum by what its strokes show. */
 export function proposeShape(song: Song, facts: Facts): Proposal[] {
@@ -61,8 +95,11 @@ export function proposeShape(song: Song, facts: Facts): Proposal[] {
         highShelfGain: 1.5,
       });
     // A ring that stands out by more than 9 dB over its surroundings is heard as a whistle.
-    if (tone && tone.ringDb > 9 && m.piece !== "kick")
-      Object.assign(eq, { bell3Frequency: tone.ring, bell3Gain: -7, bell3Q: 8 });
+    const whistles = tone !== undefined && tone.ringDb > 9 && m.piece !== "kick";
+    const ring = whistles ? facts.rings[m.id] : undefined;
+    const tames = ring !== undefined && ring.found > longRing && ring.tamed < 0.7 * ring.found;
+    if (tames) proposals.push(tameRing(m, ring));
+    if (whistles && !tames) Object.assign(eq, { bell3Frequency: tone.ring, bell3Gain: -7, bell3Q: 8 });
     if (Object.keys(eq).length > 0)
       proposals.push({
         id: `eq:${m.id}`,
@@ -74,6 +111,8 @@ export function proposeShape(song: Song, facts: Facts): Proposal[] {
         figure: tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
         operation: putProcessor(m, "eq", eq, true),
       });
+    const lowEnd = facts.lowEnds[m.id];
+    if (lowEnd && !m.reference && isUnruly(lowEnd)) proposals.push(holdLowEnd(m, lowEnd, trim));
     const squeeze = facts.squeeze[m.id];
     if (!levels || !squeeze || m.reference || !isShell(m.piece)) continue;
     const { wishedDb: _, ...values } = usualCompressor(m.piece);

@@ -5,9 +5,10 @@ import { placed } from "../../core/engine/timeline";
 import type { Facts } from "../../core/facts/facts";
 import { measureTempo } from "../../core/grid/measureTempo";
 import { proposeStep } from "../../core/proposals/propose";
+import { takeTogether } from "../../core/proposals/takeTogether";
 import { respeed } from "../../core/signal/respeed";
 import { newMic, newSong } from "../../core/song/create";
-import { applyOperation } from "../../core/song/operations";
+import { applyAll, applyOperation } from "../../core/song/operations";
 import type { Proposal } from "../../core/song/proposal";
 import { routed } from "../../core/song/routes";
 import { steps, type Mic, type Song, type Step, type TightenSettings } from "../../core/song/song";
@@ -135,10 +136,9 @@ async function mixWith(
       continue;
     }
     if (step === "gather" && last < steps.indexOf("shape")) continue;
-    for (const proposal of proposeStep(song, facts, step)) {
-      song = applyOperation(song, proposal.operation).song;
-      taken.push(proposal);
-    }
+    const proposals = proposeStep(song, facts, step);
+    song = applyAll(song, takeTogether(song, proposals));
+    taken.push(...proposals);
   }
   return { song, mics, taken, tightness, analysis, facts };
 }

@@ -2,6 +2,7 @@
 import { Button } from "react-bootstrap";
 import { CheckLg } from "react-bootstrap-icons";
 import { isDecided, isTaken } from "../../core/proposals/decided";
+import { takeTogether } from "../../core/proposals/takeTogether";
 import type { Proposal } from "../../core/song/proposal";
 import { useSong } from "./songStore";
 
@@ -56,7 +57,7 @@ export function TakeAll({ proposals, title }: ListProps) {
   const takeAll = () =>
     useSong.getState().change(`${title}: take ${open.length} proposals`, {
       op: "several",
-      operations: open.map((p) => p.operation),
+      operations: takeTogether(song, open),
     });
   return (
     <Button size="sm" disabled={open.length === 0} onClick={takeAll}>

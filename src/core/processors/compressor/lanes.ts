@@ -5,7 +5,8 @@ import { dbToGain } from "../../signal/level";
 import { Detector } from "../../lanes/detector";
 import { KernelRows } from "../../lanes/kernelRows";
 import { laneCount, LaneWait, type Rows } from "../../lanes/laneMemory";
-import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "../../lanes/laneProcessor";
+import { putRow } from "../../lanes/laneOwner";
+import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Compressor over four lanes. */
 export class CompressorLanes implements LaneProcessor {

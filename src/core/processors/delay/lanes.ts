@@ -2,7 +2,8 @@ import type { AnyValues } from "../../params";
 import { delayLatency, delayRing, designDelay, type DelaySetting } from "./delay";
 import { fractionalTaps } from "../../signal/fractionalDelay";
 import { laneCount, laneFrames, type LaneMemory } from "../../lanes/laneMemory";
-import type { LaneFormat, LaneOwner, LaneProcessor } from "../../lanes/laneProcessor";
+import type { LaneOwner } from "../../lanes/laneOwner";
+import type { LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
 type Place = ReturnType<LaneMemory["floats"]>;
 

@@ -1,8 +1,8 @@
 import { choice, number, type AnyValues, type ParamTable } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { DelayLine } from "../../signal/delayLine";
-import { fastGain } from "../../signal/fastMath";
 import { dbToGain } from "../../signal/level";
+import { MovingFilter, type MovingShape } from "../../signal/movingFilter";
 import { HitCursor } from "../../signal/hitCursor";
 
 /** Bands of the dynamic EQ: two for bleed, and six for whatever else. */
@@ -74,7 +74,7 @@ const lookahead = 0.001;
 /** Latency of every dynamic EQ, frames. */
 export const dynamicEqLatency = (sampleRate: number): number => Math.ceil(lookahead * sampleRate);
 
-export type BandShape = "off" | "low shelf" | "high shelf" | "bell";
+export type BandShape = "off" | MovingShape;
 
 /** What the values of one band mean to its loop: filter at rest, gains in dB, poles per frame. Pure. */
 export function designBand(v: AnyValues, name: string, rate: number) {
@@ -104,31 +104,24 @@ export function designBand(v: AnyValues, name: string, rate: number) {
 /** State of one band: coefficients, detector, two integrators per channel. */
 class Band {
   private rest!: ReturnType<typeof designBand>;
-  /** The filter's coefficients and output weights as the band stands now. */
-  private a1 = 0;
-  private a2 = 0;
-  private a3 = 0;
-  private m0 = 1;
-  private m1 = 0;
-  private m2 = 0;
+  private readonly filter = new MovingFilter();
   private held = 0;
   private share = 0; // 0 at rest, 1 fully moved
-  private designedDb = NaN;
   /** Gain of the band now, dB. */
   gainDb = 0;
   private readonly detector = new Float64Array(2);
-  private readonly state = new Float64Array(4);
 
   get shape(): BandShape {
     return this.rest.shape;
   }
   set(v: AnyValues, name: string, rate: number): void {
     this.rest = designBand(v, name, rate);
-    this.designedDb = NaN;
+    const { shape, g, k } = this.rest;
+    if (shape !== "off") this.filter.set(shape, g, k);
   }
   reset(): void {
     this.detector.fill(0);
-    this.state.fill(0);
+    this.filter.reset();
     this.share = 0;
     this.held = 0;
   }
@@ -160,40 +153,12 @@ class Band {
     if (this.share < 1e-6) this.share = 0;
     else if (this.share > 1 - 1e-6) this.share = 1;
     this.gainDb = this.rest.restDb + this.rest.rangeDb * this.share;
-    // A hundredth of a dB is not heard; the filter is designed anew only beyond it.
-    if (!(Math.abs(this.gainDb - this.designedDb) < 0.01)) this.design(this.gainDb);
-  }
-
-  private design(gainDb: number): void {
-    this.designedDb = gainDb;
-    const a = fastGain(gainDb / 2);
-    const root = Math.sqrt(a);
-    const g =
-      this.shape === "high shelf"
-        ? this.rest.g * root
-        : this.shape === "low shelf"
-          ? this.rest.g / root
-          : this.rest.g;
-    const k = this.shape === "bell" ? this.rest.k / a : this.rest.k;
-    this.a1 = 1 / (1 + g * (g + k));
-    this.a2 = g * this.a1;
-    this.a3 = g * this.a2;
-    this.m0 = this.shape === "high shelf" ? a * a : 1;
-    if (this.shape === "bell") this.m1 = k * (a * a - 1);
-    else this.m1 = this.shape === "high shelf" ? k * (1 - a) * a : k * (a - 1);
-    this.m2 = this.shape === "bell" ? 0 : this.shape === "high shelf" ? 1 - a * a : a * a - 1;
+    this.filter.moveTo(this.gainDb);
   }
 
   /** One frame of one channel through the band. */
   run(x: number, ch: number): number {
-    const s = this.state;
-    const at = 2 * ch;
-    const v3 = x - s[at + 1]!;
-    const v1 = this.a1 * s[at]! + this.a2 * v3;
-    const v2 = s[at + 1]! + this.a2 * s[at]! + this.a3 * v3;
-    s[at] = Math.abs(v1) < 1e-18 ? 0 : 2 * v1 - s[at]!;
-    s[at + 1] = Math.abs(v2) < 1e-18 ? 0 : 2 * v2 - s[at + 1]!;
-    return this.m0 * x + this.m1 * v1 + this.m2 * v2;
+    return this.filter.run(x, ch);
   }
 }
 
@@ -203,10 +168,7 @@ class Band {
  *   input --> delay (1 ms) --> low band --> high band --> bands 3 to 8 --> output
  *     '--> detector per band, or the hits --> hold, attack, release --> gain of the band
  *
- * Shape   with A^2 the gain: A (A s^2 + sqrt(A) s / Q + 1) / (s^2 + sqrt(A) s / Q + A) for the high shelf, mirrored for
- *         the low one, (s^2 + A s / Q + 1) / (s^2 + s / (A Q) + 1) for the bell.
- * Source  transfer functions of the W3C Audio EQ Cookbook, run as a trapezoidal state-variable filter, which may be
- *         moved while it runs (Zavalishin, "The Art of VA Filter Design", ch. 4).
+ * Source  of the bands: signal/movingFilter.ts.
  * Checked dynamicEq.test.ts: measured response against the closed form.
  */
 export class DynamicEq implements Processor {

@@ -1,6 +1,7 @@
 import type { AnyValues } from "../../params";
 import type { Rows } from "../../lanes/laneMemory";
-import { putRow, type LaneFormat, type LaneProcessor } from "../../lanes/laneProcessor";
+import { putRow } from "../../lanes/laneOwner";
+import type { LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 import { SectionRows } from "../../lanes/sectionRows";
 import { bellCount, designEqSides, eqPlaces } from "./eq";
 

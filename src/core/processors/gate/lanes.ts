@@ -5,7 +5,8 @@ import { Detector } from "../../lanes/detector";
 import { HitMasks } from "../../lanes/hitMasks";
 import { KernelRows } from "../../lanes/kernelRows";
 import { clearLane, laneCount, laneFrames, LaneHold, copyTurned, type Rows } from "../../lanes/laneMemory";
-import { putRow, type LaneContext, type LaneFormat, type LaneProcessor } from "../../lanes/laneProcessor";
+import { putRow } from "../../lanes/laneOwner";
+import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Decisions kept for the look-ahead; as in the kernel. */
 const waiting = 2048;

@@ -3,7 +3,8 @@ import type { AnyValues } from "../../params";
 import { designSaturation, type SaturationValues } from "./saturation";
 import { halfBands, Oversampler } from "../../signal/oversampler";
 import { clearLane, laneCount, type LaneMemory, type Rows } from "../../lanes/laneMemory";
-import { putRow, type LaneFormat, type LaneOwner, type LaneProcessor } from "../../lanes/laneProcessor";
+import { putRow, type LaneOwner } from "../../lanes/laneOwner";
+import type { LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
 
 /** Bits by which the kernel knows which bends it must compute. */
 const characterBits = { soft: 1, rounded: 2, hard: 4 } as const;

@@ -1,0 +1,37 @@
+import { expect, test } from "@jest/globals";
+import { addedProcessor } from "../song/chainEdits";
+import { partsOf, withFree } from "../song/chain";
+import { applyAll, type Operation } from "../song/operations";
+import type { Proposal } from "../song/proposal";
+import { testSong } from "../testing/songs";
+import { takeTogether } from "./takeTogether";
+
+const { song: plain } = testSong();
+const kick = plain.mics[0]!;
+const emptied = applyAll(plain, [{ op: "setChain", owner: "kick", chain: withFree(kick.chain, []) }]);
+const proposal = (id: string, operation: Operation): Proposal => ({
+  id,
+  step: "shape",
+  owner: "kick",
+  sentence: id,
+  figure: "",
+  operation,
+});
+const put = (type: string) => proposal(type, addedProcessor(emptied.mics[0]!, type).operation);
+const types = (operations: readonly Operation[]) =>
+  partsOf(applyAll(emptied, operations).mics[0]!.chain).free.map((p) => p.type);
+
+test("each of several proposals that put a processor into one chain is there, in the order they were taken", () => {
+  const taken = takeTogether(emptied, [put("eq"), put("compressor"), put("saturation")]);
+  expect(types(taken)).toEqual(["eq", "compressor", "saturation"]);
+});
+test("also inside of several operations, beside one for another mic", () => {
+  const gate = addedProcessor(emptied.mics[1]!, "gate").operation;
+  const several = proposal("both", { op: "several", operations: [put("eq").operation, gate] });
+  const taken = takeTogether(emptied, [put("clipper"), several]);
+  expect(types(taken).sort()).toEqual(["clipper", "eq"]);
+});
+test("what stands alone is done as it was proposed", () => {
+  const one = put("eq");
+  expect(takeTogether(emptied, [one])).toEqual([one.operation]);
+});
