@@ -60,6 +60,9 @@ export type PictureOf =
       readonly small?: true;
     };
 
+/** What is measured of a drum: its fundamental and its ring, Hz, and how long that rings, s (T60). */
+export type DrumFigure = "fundamental" | "ring" | "ringT60";
+
 /** A processor as it is declared: everything that the rest of the program knows about it. */
 export interface ProcessorType {
   readonly type: string;
@@ -83,8 +86,8 @@ export interface ProcessorType {
   /** Two channels come out, however many went in. */
   readonly widens: boolean;
   readonly picture: PictureOf | null;
-  /** Parameter that stands for the drum's fundamental, Hz, and takes it where it is known when the processor comes in. */
-  readonly fundamental: string | null;
+  /** Parameters that take what is known of the drum when the processor comes in. */
+  readonly takes: Readonly<Partial<Record<DrumFigure, string>>>;
   /** Gain behind it, dB, by which it is matched in loudness to what comes in. */
   readonly output: string | null;
   /** Parameters that do nothing at these values, and need not be shown. */
@@ -106,7 +109,7 @@ type Usual =
   | "meters"
   | "widens"
   | "picture"
-  | "fundamental"
+  | "takes"
   | "output"
   | "lanes"
   | "transparent";
@@ -120,7 +123,7 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
   meters: false,
   widens: false,
   picture: null,
-  fundamental: null,
+  takes: {},
   output: null,
   lanes: null,
   transparent: {},

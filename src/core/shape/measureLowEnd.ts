@@ -45,7 +45,7 @@ function held(x: Float32Array, values: AnyValues, sampleRate: number): Float32Ar
 
 /**
  * How unlike the low end of strokes is, and what is left of that when the lowest band of a band compressor holds it from the level on
- * that the softer half of them stays below; null with fewer than eight strokes.
+ * that the softest tenth of them stays below; null with fewer than eight strokes.
  * Shape   strokes from their onset on, 0.2 s and longer; fundamental in Hz.
  */
 export function measureLowEnd(
@@ -56,7 +56,7 @@ export function measureLowEnd(
   if (strokes.length < fewest) return null;
   const below = Math.round(above * fundamental);
   const peaks = strokes.map((x) => peakBelow(x, below, sampleRate));
-  const threshold = Math.max(-60, Math.min(0, Math.round(at(peaks, 0.25))));
+  const threshold = Math.max(-60, Math.min(0, Math.round(at(peaks, 0.1))));
   const values = { bands: "2", cross1: below, threshold1: threshold, ...holding };
   const low = (x: Float32Array) => bodyDb(x, "low", below, sampleRate);
   return {

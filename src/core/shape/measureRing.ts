@@ -3,7 +3,7 @@ import { decayTime } from "../measure/decay";
 import { resolveParams } from "../params";
 import { plainContext } from "../processor";
 import { ringTamer } from "../processors/ringTamer";
-import type { RingTamerValues } from "../processors/ringTamer/ringTamer";
+import { ringTamerParams, type RingTamerValues } from "../processors/ringTamer/ringTamer";
 import { Cascade, designBandPass } from "../signal/biquad";
 
 /** Strokes that must be alone for a while, and how long, s: the next one would cut the ring short. */
@@ -20,6 +20,8 @@ const readQ = 12;
 /** A ring is asked to die in a third of its time, but not faster than a drum sounds natural with, s (common practice, no source). */
 const share = 1 / 3;
 const shortest = 0.1;
+/** What takes longer is no drum, s. */
+const longest = ringTamerParams.found.max;
 
 /** How far a decay falls from its first to its last tenth, dB: less than the T20 that is read, and it sinks into something else. */
 const leastFall = 20;
@@ -80,7 +82,7 @@ export function measureRing(
   );
   const falling = energies(cut, frequency, sampleRate);
   const found = fallDb(falling) < leastFall ? null : decayTime(falling, stepSeconds);
-  if (found === null) return null;
+  if (found === null || found > longest) return null;
   const wanted = Math.max(shortest, Math.round(100 * share * found) / 100);
   const values = { frequency, found, wanted };
   const after60 = decayTime(

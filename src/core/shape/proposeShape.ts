@@ -28,7 +28,7 @@ function tameRing(m: Mic, { frequency, found, wanted, tamed, strokes }: RingDeca
 /** A low end is unruly when its strokes differ by this much there, dB, and by so much more than above it (common practice, no source). */
 const unruly = { least: 6, more: 2 };
 const isUnruly = ({ spread, spreadAbove, held }: LowEnd): boolean =>
-  spread > unruly.least && spread > spreadAbove + unruly.more && held < spread - 1;
+  spread > unruly.least && spread > spreadAbove + unruly.more && held < 0.75 * spread;
 
 function holdLowEnd(m: Mic, { below, spread, held, threshold, strokes }: LowEnd, trim: number): Proposal {
   const values = { bands: "2", cross1: Math.max(40, below), threshold1: Math.max(-60, Math.min(0, threshold + trim)) };

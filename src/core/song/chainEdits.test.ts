@@ -36,11 +36,13 @@ describe("a chain is worked on", () => {
     ]);
   });
   test("what stands for the drum's fundamental takes it, within its range, where it is known", () => {
-    expect(tunedTo("lowHarmonics", 64.23)).toEqual({ frequency: 64.2 });
-    expect(tunedTo("lowHarmonics", 410)).toEqual({ frequency: 200 });
-    expect(tunedTo("eq", 190.5)).toEqual({ fundamental: 191 });
-    expect(tunedTo("eq", undefined)).toEqual({});
-    expect(tunedTo("compressor", 64)).toEqual({});
+    expect(tunedTo("lowHarmonics", { fundamental: 64.23 })).toEqual({ frequency: 64.2 });
+    expect(tunedTo("lowHarmonics", { fundamental: 410 })).toEqual({ frequency: 200 });
+    expect(tunedTo("eq", { fundamental: 190.5, ring: 700 })).toEqual({ fundamental: 191 });
+    expect(tunedTo("eq", {})).toEqual({});
+    expect(tunedTo("compressor", { fundamental: 64 })).toEqual({});
+    expect(tunedTo("ringTamer", { ring: 412.34, ringT60: 9 })).toEqual({ frequency: 412, found: 5 });
+    expect(tunedTo("ringTamer", { ring: 412.34, ringT60: undefined })).toEqual({ frequency: 412 });
   });
   test("moved and taken out; what must be first and last stays", () => {
     const moved = after(movedProcessor(kick, "kick.saturation", 0));

@@ -1,4 +1,5 @@
 import { isChoice, type ParamValue } from "../params";
+import type { DrumFigure } from "../processor";
 import { processorType } from "../processors";
 import { partsOf, withFree } from "./chain";
 import { freeId, micChain, newBuses, newProcessor } from "./create";
@@ -29,12 +30,20 @@ export function addedProcessor(
   return { id, operation: set(owner, [...free.slice(0, place), state, ...free.slice(place)]) };
 }
 
-/** Values with which a processor comes in on a drum of a known fundamental, Hz, within what its parameter can hold. */
-export function tunedTo(type: string, fundamental: number | undefined): Record<string, ParamValue> {
-  const { fundamental: name, params } = processorType(type);
-  const spec = name === null ? undefined : params[name];
-  if (name === null || fundamental === undefined || !spec || isChoice(spec)) return {};
-  return { [name]: Number(Math.min(spec.max, Math.max(spec.min, fundamental)).toPrecision(3)) };
+/** Values with which a processor comes in on a drum of which this is known, within what its parameters can hold. */
+export function tunedTo(
+  type: string,
+  known: Readonly<Partial<Record<DrumFigure, number | undefined>>>,
+): Record<string, ParamValue> {
+  const { takes, params } = processorType(type);
+  return Object.fromEntries(
+    Object.entries(takes).flatMap(([figure, name]): [string, number][] => {
+      const spec = params[name];
+      const value = known[figure as DrumFigure];
+      if (value === undefined || !spec || isChoice(spec)) return [];
+      return [[name, Number(Math.min(spec.max, Math.max(spec.min, value)).toPrecision(3))]];
+    }),
+  );
 }
 
 export const withoutProcessor = (owner: Owner, id: string): Operation =>

@@ -26,7 +26,11 @@ export function AddProcessor({ owner, behind }: { owner: Owner; behind: string |
   const add = (type: string, label: string) => {
     const at = free.findIndex((p) => p.id === behind);
     const { change, chooseProcessor, facts } = useSong.getState();
-    const tuned = tunedTo(type, facts.tone[owner.id]?.fundamental);
+    const tuned = tunedTo(type, {
+      fundamental: facts.tone[owner.id]?.fundamental,
+      ring: facts.tone[owner.id]?.ring,
+      ringT60: facts.rings[owner.id]?.found,
+    });
     const { id, operation } = addedProcessor(owner, type, at < 0 ? undefined : at + 1, tuned);
     change(`${label} into ${ownerName(owner)}`, operation);
     chooseProcessor(id);

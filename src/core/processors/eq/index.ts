@@ -11,7 +11,7 @@ export const eq = declare({
   place: "free",
   purpose: "tone",
   picture: { over: "frequency" },
-  fundamental: "fundamental",
+  takes: { fundamental: "fundamental" },
   main: [
     "highPassSlope",
     "highPassFrequency",

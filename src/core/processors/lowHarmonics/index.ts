@@ -10,7 +10,7 @@ export const lowHarmonics = declare({
   place: "free",
   purpose: "colour",
   picture: { over: "strokes", shows: "peaks", level: null, small: true },
-  fundamental: "frequency",
+  takes: { fundamental: "frequency" },
   main: ["frequency", "second", "third", "fourth", "fifth", "fundamental"],
   lively: { fifth: -12, fundamental: -6 },
   transparent: { second: -60, third: -60, fourth: -60 },

@@ -11,6 +11,7 @@ export const ringTamer = declare({
   purpose: "tone",
   meters: true,
   picture: { over: "strokes", shows: "reductions", level: null },
+  takes: { ring: "frequency", ringT60: "found" },
   main: ["frequency", "found", "wanted", "depth", "width"],
   lively: { found: 2, wanted: 0.05 },
   transparent: { depth: 0 },
