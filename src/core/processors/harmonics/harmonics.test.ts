@@ -1,7 +1,10 @@
 import { describe, expect, test } from "@jest/globals";
 import { run } from "../../testing/runProcessor";
 import { levelAt, noise, sine } from "../../testing/signals";
+import { responseDb } from "../../signal/biquad";
+import { bendSoft } from "../saturation/saturation";
 import { harmonics } from ".";
+import { emphasis } from "./characters";
 
 const { latency } = harmonics.create();
 const steady = (x: Float32Array) => x.slice(24000);
@@ -41,11 +44,11 @@ describe("harmonics of a band", () => {
     const y = run(harmonics, { odd: 0, even: 0, low: 400, high: 3000, drive: 20 }, x)[0]!;
     expect(y.slice(latency)).toEqual(x.slice(0, -latency));
   });
-  test.each(["soft", "rounded", "hard"])("%s at the default drive: aliases of a full-scale 5 kHz sine below -80 dB", (character) => {
+  test.each(["soft", "rounded", "hard", "one-sided", "low-heavy", "tape-like"])("%s at the default drive: aliases of a full-scale 5 kHz sine below -80 dB", (character) => {
     const y = run(harmonics, { character }, sine(5000, 1, 1))[0]!.slice(24000 - 9600, 24000);
-    for (let n = 5; n <= 39; n += 2) {
+    for (let n = 5; n <= 40; n++) {
       const folded = Math.abs(n * 5000 - 48000 * Math.round((n * 5000) / 48000));
-      if (folded % 10000 === 5000 && folded <= 15000) continue;
+      if (folded % 5000 === 0) continue;
       expect(levelAt(y, folded) - levelAt(y, 5000)).toBeLessThan(-80);
     }
   }); // prettier-ignore
@@ -68,5 +71,47 @@ describe("harmonics of a band", () => {
     const plain = run(harmonics, { drive: 18 }, x)[0]!;
     expect(Math.abs(power(y) - power(x))).toBeLessThan(0.5);
     expect(Math.abs(power(plain) - power(x))).toBeGreaterThan(2);
+  });
+  // Fourier integral of the bend over one turn of the tone, by 4096 points.
+  test.each([2, 3, 4])("one-sided: harmonic %d of a loud tone is that of its Fourier integral", (n) => {
+    const [a, drive] = [0.4, 10 ** (12 / 20)];
+    const points = 4096;
+    let [re, im] = [0, 0];
+    for (let k = 0; k < points; k++) {
+      const t = (2 * Math.PI * k) / points;
+      const x = drive * a * Math.sin(t);
+      const y = (x > 0 ? bendSoft(x) : x) / drive;
+      re += (2 / points) * y * Math.cos(n * t);
+      im += (2 / points) * y * Math.sin(n * t);
+    }
+    expect(harmonic({ character: "one-sided", drive: 12 }, n, 500, a)).toBeCloseTo(
+      db(Math.hypot(re, im) / a),
+      0,
+    );
+  });
+  // The third harmonic goes with the third power of what comes into the bend, and what was lifted is taken back at three times the frequency.
+  test("low-heavy, or with the tone before it down: lows are bent more than highs, by three times the lift", () => {
+    const lift = (f: number) => responseDb(emphasis("low-heavy", 0, 48000).before, f, 48000);
+    const wanted = 3 * lift(60) - lift(180) - (3 * lift(2000) - lift(6000));
+    const third = (f: number, values: object) => harmonic({ drive: 0, ...values }, 3, f, 0.02);
+    expect(third(60, { character: "low-heavy" }) - third(2000, { character: "low-heavy" })).toBeCloseTo(
+      wanted,
+      0,
+    );
+    expect(wanted).toBeGreaterThan(12);
+    expect(third(100, { toneBefore: -9 }) - third(5000, { toneBefore: -9 })).toBeGreaterThan(9);
+    expect(third(5000, { toneBefore: 9 }) - third(100, { toneBefore: 9 })).toBeGreaterThan(9);
+  });
+  test("tape-like: highs go the louder they are, the low end stands a little out", () => {
+    const lost = (f: number, a: number) => {
+      const x = sine(f, a, 1);
+      return (
+        levelAt(steady(run(harmonics, { character: "tape-like", drive: 6 }, x)[0]!), f) -
+        levelAt(steady(x), f)
+      );
+    };
+    expect(lost(10000, 0.5)).toBeLessThan(lost(1000, 0.5) - 2);
+    expect(lost(10000, 0.01)).toBeCloseTo(0, 1);
+    expect(lost(70, 0.01)).toBeCloseTo(1.5, 1);
   });
 });

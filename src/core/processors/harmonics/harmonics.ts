@@ -5,15 +5,15 @@ import { DelayLine } from "../../signal/delayLine";
 import { HitCursor } from "../../signal/hitCursor";
 import { dbToGain } from "../../signal/level";
 import { Oversampler } from "../../signal/oversampler";
-import { bendHard, bendRounded, bendSoft } from "../saturation/saturation";
+import { bumpOf, characters, emphasis, type Character } from "./characters";
 
 /** Ends of the band at which it is open, Hz. */
 const [lowest, highest] = [20, 20000];
 export const harmonicsParams = {
   character: choice(
     "Character",
-    ["soft", "rounded", "hard", "folded"],
-    "How the bend goes on; folded comes back.",
+    ["soft", "rounded", "hard", "folded", "one-sided", "low-heavy", "tape-like"],
+    "How it bends; folded comes back, one-sided adds even harmonics, low-heavy bends lows first, tape-like highs.",
   ),
   drive: number("Drive", "dB", -12, 36, 6, "Level into the bend."),
   odd: number(
@@ -43,6 +43,14 @@ export const harmonicsParams = {
     "What lies above is left untouched, in phase.",
     "log",
   ),
+  toneBefore: number(
+    "Tone before",
+    "dB",
+    -12,
+    12,
+    0,
+    "Highs (above zero) or lows bend more; the tone itself stays.",
+  ),
   tone: number(
     "Tone behind",
     "Hz",
@@ -64,13 +72,6 @@ export const harmonicsParams = {
 } as const satisfies ParamTable;
 export type HarmonicsValues = ParamValues<typeof harmonicsParams>;
 
-/** Ends of the peaks: bends have slope 1 at rest here, so that nothing is added to a soft sound. */
-const bends: Readonly<Record<HarmonicsValues["character"], (x: number) => number>> = {
-  soft: (x) => bendSoft(x),
-  rounded: bendRounded,
-  hard: (x) => bendHard((8 / 15) * x),
-  folded: (x) => Math.sin(x),
-};
 /** What is taken from the even part, which would shift the mean, lies below this, Hz. */
 const meanBelow = 15;
 /** Time over which levels are matched, s (the window of momentary loudness, EBU R 128). */
@@ -81,7 +82,7 @@ const matchMost = 8;
 /**
  * Adds odd and even harmonics of a band, each by its own amount: what a bend makes of the band beyond the band itself, four
  * times oversampled, is added to the signal, so that everything outside the band stays untouched and in phase, and nothing is
- * changed where nothing is bent. Drive may follow the strokes that were found. Latency `Oversampler.latency`.
+ * changed where nothing is bent. A tone before the bend is taken back behind it. Drive may follow the strokes that were found. Latency `Oversampler.latency`.
  * Source  odd part: bend(x) - x; even part: x bend(x) has even harmonics only, half of it beyond its square's mean (product of
  *         two odd functions is even). Parallel residual: common practice, no source.
  */
@@ -91,6 +92,11 @@ export class Harmonics implements Processor<HarmonicsValues> {
   private v!: HarmonicsValues;
   private bands: Cascade[] = [];
   private behind: Cascade[] = [];
+  private before: Cascade[] = [];
+  private bumps: Cascade[] = [];
+  private bumpLines: DelayLine[] = [];
+  private bumped = new Float32Array(0);
+  private bumping = false;
   private samplers: Oversampler[] = [];
   private lines: DelayLine[] = [];
   private band = new Float32Array(0);
@@ -106,7 +112,11 @@ export class Harmonics implements Processor<HarmonicsValues> {
     this.rate = sampleRate;
     const each = <T>(make: () => T): T[] => Array.from({ length: channels }, make);
     this.bands = each(() => new Cascade(2));
-    this.behind = each(() => new Cascade(2));
+    this.before = each(() => new Cascade(2));
+    this.behind = each(() => new Cascade(4));
+    this.bumps = each(() => new Cascade(1));
+    this.bumpLines = each(() => new DelayLine(this.latency));
+    this.bumped = new Float32Array(maxFrames);
     this.samplers = each(() => new Oversampler(maxFrames));
     this.lines = each(() => new DelayLine(this.latency));
     this.band = new Float32Array(maxFrames);
@@ -121,12 +131,18 @@ export class Harmonics implements Processor<HarmonicsValues> {
       ...(v.low > lowest ? pass("high", v.low) : []),
       ...(v.high < highest ? pass("low", v.high) : []),
     ];
-    const behind = [...pass("high", meanBelow), ...(v.tone < highest ? pass("low", v.tone) : [])];
+    const emphasised = emphasis(v.character, v.toneBefore, this.rate);
+    const behind = [...pass("high", meanBelow), ...(v.tone < highest ? pass("low", v.tone) : []), ...emphasised.behind]; // prettier-ignore
+    const bump = bumpOf(v.character, this.rate);
+    this.bumping = bump.length > 0;
+    for (const filter of this.bumps) filter.set(bump);
+    for (const filter of this.before) filter.set(emphasised.before);
     for (const filter of this.bands) filter.set(band);
     for (const filter of this.behind) filter.set(behind);
   }
   reset(): void {
-    for (const one of [...this.bands, ...this.behind, ...this.samplers, ...this.lines]) one.reset();
+    const filters = [this.bands, this.before, this.behind, this.bumps].flat();
+    for (const one of [...filters, ...this.samplers, ...this.lines, ...this.bumpLines]) one.reset();
     this.came = 0;
     this.made = 0;
   }
@@ -153,20 +169,21 @@ export class Harmonics implements Processor<HarmonicsValues> {
   process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
     const { v, band, drives, powers } = this;
     this.findDrives(context, frames);
-    const bend = bends[v.character];
-    const [odd, even] = [v.odd / 100, v.even / 100];
-    powers.fill(0, 0, frames);
+    const character: Character = characters[v.character];
     const bare = v.odd === 0 && v.even === 0;
+    const [odd, even] = [v.odd / 100, v.even / 100 + (bare ? 0 : character.lopsided)];
+    powers.fill(0, 0, frames);
     for (let ch = 0; ch < input.length; ch++) {
       const sampler = this.samplers[ch]!;
       this.bands[ch]!.process(input[ch]!, band, frames);
+      if (this.bumping) this.findBump(ch, frames);
+      this.before[ch]!.process(band, band, frames);
       sampler.up(band, frames);
       const { fast } = sampler;
       for (let i = 0; i < 4 * frames; i++) {
         const drive = drives[i >> 2]!;
         const x = drive * fast[i]!;
-        const bent = bend(x);
-        fast[i] = (odd * (bent - x) + 0.5 * even * x * bent) / drive;
+        fast[i] = (odd * character.odd(x) + even * character.even(x)) / drive;
       }
       sampler.down(band, frames);
       this.behind[ch]!.process(band, band, frames);
@@ -174,10 +191,17 @@ export class Harmonics implements Processor<HarmonicsValues> {
       this.lines[ch]!.process(input[ch]!, y, frames);
       for (let i = 0; i < frames; i++) {
         powers[i]! += y[i]! ** 2;
-        if (!bare) y[i]! += band[i]!;
+        if (!bare) y[i]! += this.bumping ? band[i]! + this.bumped[i]! : band[i]!;
       }
     }
     this.finish(output, frames);
+  }
+  /** What the low bump adds to the band, as late as the rest. */
+  private findBump(ch: number, frames: number): void {
+    const { band, bumped } = this;
+    this.bumps[ch]!.process(band, bumped, frames);
+    for (let i = 0; i < frames; i++) bumped[i]! -= band[i]!;
+    this.bumpLines[ch]!.process(bumped, bumped, frames);
   }
   /** Output gain, and the match of the levels of all channels together. */
   private finish(output: Planar, frames: number): void {

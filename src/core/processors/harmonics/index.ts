@@ -13,7 +13,7 @@ export const harmonics = declare({
   output: "output",
   main: ["character", "drive", "odd", "even", "low", "high", "level"],
   idle: ({ follows }) => (follows === "nothing" ? ["followDb", "followTime"] : []),
-  lively: { even: 60, low: 200, high: 6000, tone: 9000 },
+  lively: { even: 60, toneBefore: 5, low: 200, high: 6000, tone: 9000 },
   transparent: { odd: 0 },
   create: () => new Harmonics() as unknown as Processor,
 });
