@@ -1,5 +1,5 @@
 /** Unit of a parameter as it is stored. "dB" is a level, "smp" frames of the song, "" a bare ratio or count. */
-export type Unit = "dB" | "Hz" | "s" | "smp" | "%" | ":1" | "Q" | "dB/oct" | "";
+export type Unit = "dB" | "Hz" | "s" | "smp" | "%" | ":1" | "Q" | "dB/oct" | "m" | "";
 
 /** A number with a range. `scale` tells sliders how the range is spread; it never changes the stored value. */
 export interface NumberParam {

@@ -10,8 +10,13 @@ export const reverb = declare({
   place: "free",
   purpose: "space",
   widens: true,
+  listens: true,
   transparent: { mix: 0 },
+  idle: ({ early, tailGate }) => [
+    ...(early === reverbParams.early.min ? ["roomWidth", "roomDepth", "roomHeight", "distance"] : []),
+    ...(tailGate === "off" ? ["tailThreshold", "tailHold", "tailRelease"] : []),
+  ],
   main: ["kind", "decay", "size", "predelay", "damping"],
-  lively: { kind: "hall", modulation: 40 },
+  lively: { kind: "hall", modulation: 40, early: -6, width: 130, lowDecay: 160, tailGate: "level" },
   create: () => new Reverb() as Processor,
 });
