@@ -24,7 +24,7 @@ function runLanes(chain: readonly ProcessorState[], audio: readonly Float32Array
     taps: [{ behind: chain.length, panned: true }],
   });
   const positions = new PositionLine(lanes.latency);
-  audio.forEach((_, o) => lanes.setPan(o, 20));
+  audio.forEach((_, o) => lanes.setPan(o, { position: 20, law: "-3 dB" }));
   return () => {
     for (let at = 0; at + blockFrames <= audio[0]!.length; at += blockFrames) {
       audio.forEach((x, o) => lanes.feed(o, [x.subarray(at, at + blockFrames)]));

@@ -59,7 +59,7 @@ describe("where cymbals sit", () => {
     const mics = [...song.mics.slice(0, 2), newMic({ id: "hh", file: "hh", audio: "hh", channels: 1, frames: 5 * rate, piece: "hat", place: "close", sure: 1 })];
     const audio = [[long(0.3)], [long(0.1)], [long(0.5)]];
     const pans = pansByOverheads(mics, audio, hits, rate);
-    const [left, right] = designPan(pans["hh"]!, true);
+    const [left, right] = designPan({ position: pans["hh"]!, law: "-3 dB" }, true);
     expect((right - left) / (right + left)).toBeCloseTo(-0.5, 1);
     expect(pansByOverheads(mics.slice(1), audio.slice(1), hits, rate)).toEqual({}); // one overhead has no sides
     expect(pansByOverheads(mics, audio, hits.slice(2), rate)).toEqual({}); // two strokes are too few

@@ -53,7 +53,7 @@ describe("unlike chains woven together", () => {
     const weave = new ChainWeave(LaneMemory.for(8), chains, rate, [{ behind: Infinity, panned: true }, { behind: 0, panned: false }]);
     chains.forEach((_, o) => {
       setHits(weave, o, hits);
-      weave.setPan(o, -100);
+      weave.setPan(o, { position: -100, law: "-3 dB" });
     });
     const alone = chains.map(({ chain, channels }) => new SoloChain(chain, rate, channels));
     alone.forEach((a) => a.setHits(hits));

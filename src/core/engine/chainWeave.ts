@@ -1,3 +1,4 @@
+import type { PanPlace } from "../signal/pan";
 import type { LaneOwner } from "../lanes/laneOwner";
 import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
 import { SpreadLanes } from "../lanes/spreadLanes";
@@ -219,10 +220,10 @@ export class ChainWeave implements Lanes {
       0,
     );
   }
-  setPan(owner: number, position: number | null): void {
+  setPan(owner: number, place: PanPlace | null): void {
     this.taps.forEach(({ panned }, t) => {
       const { spread, index } = this.benchOf(owner, t);
-      spread.set(index, position === null ? null : panned ? position : 0);
+      spread.set(index, place && !panned ? { ...place, position: 0 } : place);
     });
   }
   takePeak(owner: number): number {

@@ -1,3 +1,4 @@
+import type { PanPlace } from "../signal/pan";
 import type { Planar } from "../processor";
 import { laneCount, laneFrames, LaneHold, LaneMemory } from "../lanes/laneMemory";
 import type { LaneOwner } from "../lanes/laneOwner";
@@ -158,10 +159,10 @@ export class LaneChain implements Lanes {
   tapAhead(_owner: number, tap: number): number {
     return this.slots.slice(this.taps[tap]!.behind).reduce((sum, s) => sum + s.latency, 0);
   }
-  /** Places an owner in all its taps, %; null: it has no pan. */
-  setPan(owner: number, position: number | null): void {
+  /** Places an owner in all its taps; null: it has no pan. */
+  setPan(owner: number, place: PanPlace | null): void {
     for (const { spread, panned } of this.taps)
-      spread.set(owner, position === null ? null : panned ? position : 0);
+      spread.set(owner, place && !panned ? { ...place, position: 0 } : place);
   }
   watch(owner: number): void {
     this.watched = owner;

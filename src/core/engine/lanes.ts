@@ -1,3 +1,4 @@
+import type { PanPlace } from "../signal/pan";
 import type { Planar } from "../processor";
 import type { ProcessorState } from "../song/song";
 import type { LaneSlot } from "./laneSlot";
@@ -27,7 +28,7 @@ export interface Lanes {
   /** Frames by which what leaves a tap is ahead of what leaves the chain. */
   tapAhead(owner: number, tap: number): number;
   /** Places an owner in all its taps, %; null: it has no pan. */
-  setPan(owner: number, position: number | null): void;
+  setPan(owner: number, place: PanPlace | null): void;
   /** Largest sample of an owner at its first tap since the last call, linear. */
   takePeak(owner: number): number;
   /** Measures from now on what comes into an owner's chain and leaves each processor; -1: of none. */

@@ -1,3 +1,4 @@
+import type { PanPlace } from "../signal/pan";
 import { laneFrames } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { processorType } from "../processors";
@@ -51,7 +52,7 @@ export class MicNode {
     this.place();
   }
   private place(): void {
-    this.chain.setPan(this.owner, this.pan ? (this.pan.glide.values["position"] as number) : null);
+    this.chain.setPan(this.owner, this.pan ? (this.pan.glide.values as unknown as PanPlace) : null);
   }
   /** Frames by which its chain gives it late. */
   get latency(): number {

@@ -12,7 +12,7 @@ const plain: Readonly<Matrix> = [1, 0, 0, 1];
  */
 export function designPicture({ pan, width }: Pick<Bus, "pan" | "width">): Matrix {
   const side = width / 200;
-  const [left, right] = designPan(pan, false);
+  const [left, right] = designPan({ position: pan, law: "-3 dB" }, false);
   return [left * (0.5 + side), left * (0.5 - side), right * (0.5 - side), right * (0.5 + side)];
 }
 

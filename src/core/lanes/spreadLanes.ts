@@ -1,4 +1,4 @@
-import { designPan } from "../signal/pan";
+import { designPan, type PanPlace } from "../signal/pan";
 import { laneCount, laneFrames, type LaneMemory, type Rows } from "./laneMemory";
 import type { LaneOwner } from "./laneOwner";
 
@@ -23,9 +23,9 @@ export class SpreadLanes {
     this.peaks = memory.floats(4 * laneCount);
     this.wanted = owners.map(() => [1, 1]);
   }
-  /** Place in %; null: no pan, the channels as they are. */
-  set(owner: number, position: number | null): void {
-    this.wanted[owner] = position === null ? [1, 1] : designPan(position, this.mono[owner]!);
+  /** Null: no pan, the channels as they are. */
+  set(owner: number, place: PanPlace | null): void {
+    this.wanted[owner] = place === null ? [1, 1] : designPan(place, this.mono[owner]!);
   }
   /** Goes to the wanted places at once. */
   reset(): void {

@@ -96,6 +96,6 @@ describe("song file", () => {
     const old = { ...rest, mics, formatVersion: 1, sections: [{ name: "verse", from: 1, to: 2 }] };
     const read = readSong(JSON.parse(JSON.stringify(old)));
     expect(read.mics.map((m) => m.chain.map((p) => p.type))).toEqual(song.mics.map((m) => m.chain.map((p) => p.type)));
-    expect(read).toMatchObject({ formatVersion: 7, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
+    expect(read).toMatchObject({ formatVersion: 8, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
   }); // prettier-ignore
 });

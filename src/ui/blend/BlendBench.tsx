@@ -13,6 +13,7 @@ import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { GraphPicture } from "./GraphPicture";
+import { KitPlace } from "./KitPlace";
 import { MixTable } from "./MixTable";
 import { OwnerPanel } from "./OwnerPanel";
 import { SendsPanel } from "./SendsPanel";
@@ -76,6 +77,7 @@ export function BlendBench() {
         <aside className="settings">
           {owner.output === null && open}
           <OwnerPanel key={owner.id} owner={owner} />
+          {owner.output === null && <KitPlace />}
           <SendsPanel owner={owner} />
           {state && (
             <ProcessorPanel key={state.id} owner={owner} state={state}>

@@ -1,14 +1,15 @@
-import { designPan } from "../../signal/pan";
-import { number, type ParamTable, type ParamValues } from "../../params";
+import { designPan, panLaws } from "../../signal/pan";
+import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { Glide } from "../glide";
 
 export const panParams = {
   position: number("Pan", "%", -100, 100, 0, "Left (negative) to right; for a stereo mic its balance."),
+  law: choice("Pan law", panLaws, "Level of one channel in the middle against a side; a pair is balanced."),
 } as const satisfies ParamTable;
 
 /**
- * Pan: one channel to two at constant power (-3.01 dB each in the middle, sine law, common practice);
+ * Pan: one channel to two by a law, at constant power unless another is chosen;
  * two channels are balanced: the far side is turned down, the near one stays.
  */
 export class Pan implements Processor<ParamValues<typeof panParams>> {
@@ -19,8 +20,8 @@ export class Pan implements Processor<ParamValues<typeof panParams>> {
   prepare({ channels }: StreamFormat): void {
     this.mono = channels === 1;
   }
-  set({ position }: ParamValues<typeof panParams>): void {
-    const [left, right] = designPan(position, this.mono);
+  set(place: ParamValues<typeof panParams>): void {
+    const [left, right] = designPan(place, this.mono);
     this.left.set(left);
     this.right.set(right);
   }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { memoryReader, renderSong } from "../../engine/renderSong";
+import { renderedKit } from "../../testing/renderedKit";
 import { largestDifference } from "../../testing/signals";
 import { testSong } from "../../testing/songs";
 import { applyOperation } from "../operations";
@@ -26,18 +26,9 @@ interface Stored {
 const rounding = 2 ** -23;
 const { audio } = testSong(frames);
 
-async function kitOf(song: Song): Promise<Float32Array> {
-  const kit = new Float32Array(2 * heard);
-  let at = 0;
-  await renderSong(song, memoryReader(audio), { kit: true, stems: false, buses: false }, (_, channels, count) => {
-    const n = Math.max(0, Math.min(count, heard - at));
-    channels.forEach((x, ch) => kit.set(x.subarray(0, n), ch * heard + at));
-    at += n;
-  });
-  return kit;
-} // prettier-ignore
+const kitOf = (song: Song): Promise<Float32Array> => renderedKit(song, audio, heard);
 
-describe.each([1, 2, 3, 4, 5, 6])("a song stored with format %i", (format) => {
+describe.each([1, 2, 3, 4, 5, 6, 7])("a song stored with format %i", (format) => {
   const { song, afterwards, history } = JSON.parse(readFileSync(stored(format, ".json"), "utf8")) as Stored;
 
   test("comes up sounding as before, to a rounding", async () => {

@@ -1,4 +1,4 @@
-import { each, type FormatStep, type Json } from "./step";
+import { completing, type Json } from "./step";
 
 const band = (n: number, frequency: number): Json =>
   Object.fromEntries(
@@ -34,18 +34,5 @@ const more: Readonly<Record<string, Json>> = {
     hear: "all",
   },
 };
-const completed = (p: Json): Json => {
-  const added = more[p["type"] as string];
-  return added ? { ...p, params: { ...added, ...(p["params"] as Json) } } : p;
-};
-const owner = (o: Json): Json => ({ ...o, chain: each(o["chain"], completed) });
-
 /** Compressors hold, stop at a most reduction, release by the programme and work backwards; EQs have 16 bands of any shape; reverbs are of a kind. */
-export const from6: FormatStep = {
-  song: (song) => ({ ...song, mics: each(song["mics"], owner), buses: each(song["buses"], owner) }),
-  operation(o) {
-    if (o["op"] === "addMics") return { ...o, mics: each(o["mics"], owner) };
-    if (o["op"] === "addBuses") return { ...o, buses: each(o["buses"], owner) };
-    return o["op"] === "setChain" ? owner(o) : o;
-  },
-};
+export const from6 = completing(more);

@@ -23,3 +23,20 @@ export const carried =
 /** A field changed where it is there. */
 export const changed = (values: Json, name: string, change: (value: unknown) => unknown): Json =>
   values[name] === undefined ? values : { ...values, [name]: change(values[name]) };
+
+/** A step in which processors got more parameters. Shape  by type: the values at which they are what they were. */
+export function completing(more: Readonly<Record<string, Json>>): FormatStep {
+  const completed = (p: Json): Json => {
+    const added = more[p["type"] as string];
+    return added ? { ...p, params: { ...added, ...(p["params"] as Json) } } : p;
+  };
+  const owner = (o: Json): Json => ({ ...o, chain: each(o["chain"], completed) });
+  return {
+    song: (song) => ({ ...song, mics: each(song["mics"], owner), buses: each(song["buses"], owner) }),
+    operation(o) {
+      if (o["op"] === "addMics") return { ...o, mics: each(o["mics"], owner) };
+      if (o["op"] === "addBuses") return { ...o, buses: each(o["buses"], owner) };
+      return o["op"] === "setChain" ? owner(o) : o;
+    },
+  };
+}
