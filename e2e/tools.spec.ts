@@ -68,3 +68,37 @@ test("bands of the EQ come in one by one, and of any shape", async ({ page }) =>
   expect(eqs[0]!.params).toMatchObject({ bell5Gain: 3, bell5Ratio: 2 });
   expect(eqs[0]!.on).toBe(true);
 });
+
+test("what is matched comes out as loud as it went in, and the gain that does it is the make-up", async ({ page }) => {
+  await openSnare(page);
+  await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
+  await type(page, "Threshold", "-40");
+  await expect(effect(page)).toContainText(/loudness −\d+\.\d dB/, { timeout: 20_000 });
+  await page.getByRole("button", { name: "Match loudness" }).click();
+  await expect(effect(page)).toContainText(/loudness (±0\.0|[+−]0\.1) dB/, { timeout: 20_000 });
+  await expectSaved(page);
+  const { song } = await readSong(page.request, id);
+  const made = song.mics.flatMap((m) => m.chain).filter((p) => p.type === "compressor" && p.params["threshold"] === -40);
+  expect(made).toHaveLength(1);
+  expect(made[0]!.params["makeup"]).toBeGreaterThan(0.3);
+  await page.getByRole("button", { name: "Undo" }).first().click();
+  await expect(effect(page)).toContainText(/loudness −\d/, { timeout: 20_000 });
+}); // prettier-ignore
+
+test("the phase of the EQ is drawn on demand; the kit is turned over and given another pan law in one step each", async ({ page }) => {
+  await openSnare(page);
+  await chain(page).getByRole("button", { name: "EQ", exact: true }).first().click();
+  await page.getByRole("button", { name: "Phase" }).click();
+  await expect(page.getByRole("img", { name: /^Phase of the EQ of/ })).toBeVisible();
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: "Kit", exact: true }).first().click();
+  await page.getByLabel("Heard from").selectOption("drummer");
+  await expectSaved(page);
+  await page.getByLabel("Pan law").selectOption("-6 dB");
+  await expectSaved(page);
+  const { song } = await readSong(page.request, id);
+  const kit = song.buses.find((b) => b.output === null)!;
+  expect(kit.chain.find((p) => p.type === "width")).toMatchObject({ on: true, params: { swap: "swapped" } });
+  const laws = song.mics.map((m) => m.chain.find((p) => p.type === "pan")!.params["law"]);
+  expect(new Set(laws)).toEqual(new Set(["-6 dB"]));
+}); // prettier-ignore

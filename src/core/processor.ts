@@ -58,6 +58,10 @@ export type PictureOf =
       readonly level: string | null;
       /** It is there for small speakers: what they give of it is told. */
       readonly small?: true;
+      /** Gain reduction per stroke that is usual, dB (common practice). */
+      readonly usual?: readonly [from: number, to: number];
+      /** Parameter that holds the frequency of a ring: how long that lasts is told. */
+      readonly ring?: string;
     };
 
 /** What is measured of a drum: its fundamental and its ring, Hz, and how long that rings, s (T60). */

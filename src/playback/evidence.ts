@@ -43,6 +43,8 @@ export interface EvidenceKinds {
       strokes: readonly number[];
       hits: readonly number[];
       sampleRate: number;
+      /** Frequency of a ring whose decay is read, Hz. */
+      ring: number | null;
     };
     answer: StrokeEffect;
   };
@@ -105,8 +107,16 @@ export class EvidenceDesk {
       if (to > 0) cut.set(x.subarray(Math.max(0, from), Math.min(x.length, to)), Math.max(0, -from));
       return cut;
     }
-    const { mic, chain, processor, strokes, hits, sampleRate } =
+    const { mic, chain, processor, strokes, hits, sampleRate, ring } =
       request.ask as EvidenceKinds["effect"]["ask"];
-    return strokeEffect(chain, processor, await this.load(mic), strokes, Float64Array.from(hits), sampleRate);
+    return strokeEffect(
+      chain,
+      processor,
+      await this.load(mic),
+      strokes,
+      Float64Array.from(hits),
+      sampleRate,
+      ring,
+    );
   }
 }

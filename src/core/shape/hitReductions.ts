@@ -2,6 +2,7 @@ import { blockFrames } from "../engine/engine";
 import { SoloChain } from "../engine/soloChain";
 import type { ProcessorState } from "../song/song";
 import { gainToDb, powerToDb } from "../signal/level";
+import { ringT60 } from "./measureRing";
 import { strokeLoudness, type StrokeLoudness } from "./strokeLoudness";
 
 /** What one processor of a chain does to every stroke. */
@@ -20,6 +21,9 @@ export interface StrokeEffect {
   /** How loud the strokes are before and after. */
   loudnessBefore: StrokeLoudness;
   loudnessAfter: StrokeLoudness;
+  /** T60 of the ring that is asked for, before and after, s; null: none is, or it cannot be read. */
+  ringBefore: number | null;
+  ringAfter: number | null;
 }
 
 const strokeSeconds = 0.08;
@@ -75,9 +79,11 @@ function runTo(
   return sides;
 }
 
+/** Largest magnitude between two places that need not be whole frames, dBFS. */
 const peakIn = (x: Float32Array, from: number, to: number): number => {
   let most = 0;
-  for (let i = Math.max(0, from); i < Math.min(x.length, to); i++) most = Math.max(most, Math.abs(x[i]!));
+  for (let i = Math.max(0, Math.round(from)); i < Math.min(x.length, to); i++)
+    most = Math.max(most, Math.abs(x[i]!));
   return gainToDb(most);
 };
 
@@ -114,7 +120,7 @@ function levelBetween(x: Float32Array, onsets: readonly number[], sampleRate: nu
 /**
  * What one processor does to every stroke of a drum, measured by running the chain up to it.
  * Shape   input as recorded; `strokes`: onsets of main strokes in the mic, `hits`: onsets of all strokes, ascending
- *         frames in the recording. Errors: RangeError for a processor that is not in the chain.
+ *         frames in the recording; `ring`: frequency whose decay is read, Hz. Errors: RangeError for a processor that is not in the chain.
  */
 export function strokeEffect(
   chain: readonly ProcessorState[],
@@ -123,6 +129,7 @@ export function strokeEffect(
   strokes: readonly number[],
   hits: Float64Array,
   sampleRate: number,
+  ring: number | null = null,
 ): StrokeEffect {
   const { before, after, reduction } = runTo(chain, processor, input, sampleRate, hits);
   const span = Math.round(strokeSeconds * sampleRate);
@@ -133,6 +140,8 @@ export function strokeEffect(
       most = Math.max(most, reduction[b]!);
     return most;
   };
+  const seconds = Array.from(hits, (h) => h / sampleRate);
+  const ringOf = (x: Float32Array) => (ring === null ? null : ringT60(x, seconds, ring, sampleRate));
   return {
     reductionDb: strokes.map(reductionOf),
     peakBefore: strokes.map((o) => peakIn(before, o - 48, o + span)),
@@ -143,6 +152,8 @@ export function strokeEffect(
     betweenAfter: levelBetween(after, strokes, sampleRate),
     loudnessBefore: strokeLoudness(before, strokes, sampleRate),
     loudnessAfter: strokeLoudness(after, strokes, sampleRate),
+    ringBefore: ringOf(before),
+    ringAfter: ringOf(after),
   };
 }
 

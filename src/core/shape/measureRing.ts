@@ -60,6 +60,33 @@ function tamed(x: Float32Array, values: Partial<RingTamerValues>, sampleRate: nu
   return y;
 }
 
+/** Strokes that no other of the drum follows closely, cut out, the longest first. Shape  strokes in s, ascending. */
+function aloneStrokes(x: Float32Array, strokes: readonly number[], sampleRate: number): Float32Array[] {
+  const spans = strokes.flatMap((t, i) => {
+    const end = Math.min(t + after, (strokes[i + 1] ?? Infinity) - 0.02, x.length / sampleRate);
+    return end - t >= alone && t >= before ? [{ t, end }] : [];
+  });
+  const kept = spans.sort((a, b) => b.end - b.t - (a.end - a.t)).slice(0, most);
+  return kept.map(({ t, end }) =>
+    x.subarray(Math.round((t - before) * sampleRate), Math.round(end * sampleRate)),
+  );
+}
+
+/** T60 of what rings at a frequency, s, over strokes that are cut out; null: too few, or it sinks into something else. */
+function t60Of(cut: readonly Float32Array[], frequency: number, sampleRate: number): number | null {
+  if (cut.length < fewest) return null;
+  const falling = energies(cut, frequency, sampleRate);
+  return fallDb(falling) < leastFall ? null : decayTime(falling, stepSeconds);
+}
+
+/** T60 of a ring over the strokes of a drum, s; null as for `measureRing`. Shape  as there. */
+export const ringT60 = (
+  x: Float32Array,
+  strokes: readonly number[],
+  frequency: number,
+  sampleRate: number,
+): number | null => t60Of(aloneStrokes(x, strokes, sampleRate), frequency, sampleRate);
+
 /**
  * How long a ring lasts in a mic, by strokes that no other of the drum follows within half a second; null where there are too few of
  * them, or where it sinks into something else before it has fallen by 25 dB.
@@ -71,17 +98,8 @@ export function measureRing(
   frequency: number,
   sampleRate: number,
 ): RingDecay | null {
-  const spans = strokes.flatMap((t, i) => {
-    const end = Math.min(t + after, (strokes[i + 1] ?? Infinity) - 0.02, x.length / sampleRate);
-    return end - t >= alone && t >= before ? [{ t, end }] : [];
-  });
-  const kept = spans.sort((a, b) => b.end - b.t - (a.end - a.t)).slice(0, most);
-  if (kept.length < fewest) return null;
-  const cut = kept.map(({ t, end }) =>
-    x.subarray(Math.round((t - before) * sampleRate), Math.round(end * sampleRate)),
-  );
-  const falling = energies(cut, frequency, sampleRate);
-  const found = fallDb(falling) < leastFall ? null : decayTime(falling, stepSeconds);
+  const cut = aloneStrokes(x, strokes, sampleRate);
+  const found = t60Of(cut, frequency, sampleRate);
   if (found === null || found > longest) return null;
   const wanted = Math.max(shortest, Math.round(100 * share * found) / 100);
   const values = { frequency, found, wanted };
@@ -89,5 +107,5 @@ export function measureRing(
     energies(cut.map((s) => tamed(s, values, sampleRate)), frequency, sampleRate),
     stepSeconds,
   ); // prettier-ignore
-  return after60 === null ? null : { frequency, found, tamed: after60, wanted, strokes: kept.length };
+  return after60 === null ? null : { frequency, found, tamed: after60, wanted, strokes: cut.length };
 }

@@ -46,6 +46,7 @@ export function PassPicture({
       strokes: strokes.mains,
       hits: strokes.all,
       sampleRate,
+      ring: null,
     },
   );
   const cleaned = cancel.on ? (judged?.envelopes ?? null) : null;

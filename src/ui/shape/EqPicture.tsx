@@ -101,7 +101,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
         {shortName(mic.file)}: EQ {busy && <small>measuring …</small>}
       </h2>
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
-      <div className="eq-bands">
+      <div className="picture-head">
         <Legend series={series} note="drag a number to set a band" />
         <Button
           size="sm"
@@ -146,7 +146,12 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
             caption={`Phase of the EQ of ${mic.file}`}
             series={phase}
             x={frequencyAxis}
-            y={{ label: "Phase, degrees", min: -phaseEnd, max: phaseEnd }}
+            y={{
+              label: "Phase, degrees",
+              min: -phaseEnd,
+              max: phaseEnd,
+              ticks: [-1, -0.5, 0, 0.5, 1].map((n) => n * phaseEnd),
+            }}
           />
         </div>
       )}

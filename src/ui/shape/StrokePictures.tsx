@@ -14,9 +14,6 @@ import { medianOr } from "../shared/medianOr";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 
-/** Gain reduction per stroke that is usual, dB (common practice). */
-const wished = [3, 8] as const;
-
 /** The level of a processor as a line one drags, in steps of half a dB. */
 const levelGrip = (
   axis: "x" | "y",
@@ -48,6 +45,12 @@ function touched(reductions: readonly number[]): string {
   return `${count} of ${reductions.length} strokes touched, ${Math.max(...reductions).toFixed(1)} dB at most`;
 }
 
+/** "the ring dies in 0.31 s rather than 0.82 s". */
+const rings = (before: number, after: number | null): string =>
+  after === null
+    ? `the ring lasted ${before.toFixed(2)} s and is gone among the rest`
+    : `the ring dies in ${after.toFixed(2)} s rather than ${before.toFixed(2)} s`;
+
 interface StrokePicturesProps {
   mic: Mic;
   state: ProcessorState;
@@ -68,7 +71,7 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
   const { value, busy, error } = useEvidence(
     "effect",
     JSON.stringify([mic.audio, hits.length, mic.piece, chain.slice(0, upTo)]),
-    { mic: { audio: mic.audio!, start: mic.start }, chain, processor: state.id, strokes: strokes.mains, hits: strokes.all, sampleRate },
+    { mic: { audio: mic.audio!, start: mic.start }, chain, processor: state.id, strokes: strokes.mains, hits: strokes.all, sampleRate, ring: picture.ring ? (state.params[picture.ring] as number) : null },
   ); // prettier-ignore
   const perStroke = useMemo((): Series[] => {
     if (!value) return [];
@@ -113,6 +116,7 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
         ...(reductions ? [`median ${medianOr(value.reductionDb, 0).toFixed(1)} dB of reduction`] : []),
         ...(type.meters && !reductions ? [touched(value.reductionDb)] : []),
         `peaks ${signed(peaks, 1)} dB in the middle, ${signed(most, 1)} at most; loudness ${signed(louder, 1)} dB; bleed between strokes ${signed(bleed, 1)} dB`,
+        ...(picture.ring && value.ringBefore !== null ? [rings(value.ringBefore, value.ringAfter)] : []),
         ...(picture.small ? [`on a small speaker ${signed(small, 1)} dB`] : []),
       ];
   /** The gain behind it that makes the strokes as loud as they come in; null: they are, or there is none. */
@@ -145,19 +149,21 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
           less.
         </p>
       )}
-      {type.output !== null && (
-        <Button
-          size="sm"
-          variant="outline-primary"
-          disabled={match === null}
-          title="Sets the gain behind it so that the strokes are as loud as they come in"
-          onClick={() => set({ [type.output!]: match! }, true)}
-        >
-          Match loudness
-        </Button>
-      )}
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
-      <Legend series={perStroke} note={`${strokes.mains.length} main strokes`} />
+      <div className="picture-head">
+        <Legend series={perStroke} note={`${strokes.mains.length} main strokes`} />
+        {type.output !== null && (
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={match === null}
+            title="Sets the gain behind it so that the strokes are as loud as they come in"
+            onClick={() => set({ [type.output!]: match! }, true)}
+          >
+            Match loudness
+          </Button>
+        )}
+      </div>
       <div className="half">
         <Plot
           caption={
@@ -174,11 +180,11 @@ export function StrokePictures({ mic, state, picture }: StrokePicturesProps) {
           y={{ label: "Strokes", min: 0, max: Math.ceil(tallest * 1.1) }}
           marks={
             reductions
-              ? wished.map((w) => ({
+              ? (picture.usual ?? []).map((w, i) => ({
                   id: `w${w}`,
                   axis: "x" as const,
                   value: w,
-                  label: w === wished[0] ? "usual from" : "to",
+                  label: i === 0 ? "usual from" : "to",
                   color: "ink-soft",
                   dashed: true,
                 }))

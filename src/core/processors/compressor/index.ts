@@ -12,7 +12,7 @@ export const compressor = declare({
   purpose: "dynamics",
   listens: true,
   meters: true,
-  picture: { over: "strokes", shows: "reductions", level: "threshold" },
+  picture: { over: "strokes", shows: "reductions", level: "threshold", usual: [3, 8] },
   output: "makeup",
   main: ["threshold", "ratio", "attack", "release", "makeup", "mix"],
   lively: {},

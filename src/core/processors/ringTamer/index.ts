@@ -10,7 +10,7 @@ export const ringTamer = declare({
   place: "free",
   purpose: "tone",
   meters: true,
-  picture: { over: "strokes", shows: "reductions", level: null },
+  picture: { over: "strokes", shows: "peaks", level: null, ring: "frequency" },
   takes: { ring: "frequency", ringT60: "found" },
   main: ["frequency", "found", "wanted", "depth", "width"],
   lively: { found: 2, wanted: 0.05 },
