@@ -1,5 +1,6 @@
 import type { LaneFormat, LaneProcessor } from "./lanes/laneProcessor";
 import type { AnyValues, ParamTable } from "./params";
+import type { PartitionedResponse } from "./signal/partitionedResponse";
 import type { Step } from "./steps";
 
 /** One array of frames per channel. */
@@ -38,6 +39,8 @@ export interface Processor<V = AnyValues> {
   readonly latency: number;
   /** Takes over what another of its kind remembers, so that going from that to this one is not heard. */
   adopt?(from: Processor<V>): void;
+  /** Takes the impulse response that it answers with; null: none. May allocate. */
+  respond?(response: PartitionedResponse | null): void;
   /** Gain reduction of the last block in dB (positive: turned down), for meters. */
   readonly reductionDb?: number;
 }
@@ -85,6 +88,8 @@ export interface ProcessorType {
   readonly keeps: "phase" | "level" | "place" | null;
   /** Its detector can listen to another mic or bus. */
   readonly listens: boolean;
+  /** It answers with an impulse response, a file of the song. */
+  readonly responds: boolean;
   /** It tells its gain reduction. */
   readonly meters: boolean;
   /** Two channels come out, however many went in. */
@@ -110,6 +115,7 @@ type Usual =
   | "idle"
   | "keeps"
   | "listens"
+  | "responds"
   | "meters"
   | "widens"
   | "picture"
@@ -124,6 +130,7 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
   idle: () => [],
   keeps: null,
   listens: false,
+  responds: false,
   meters: false,
   widens: false,
   picture: null,

@@ -1,3 +1,5 @@
+import { responseOf } from "../core/engine/responses";
+import { partitionResponse, type PartitionedResponse } from "../core/signal/partitionedResponse";
 import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
@@ -35,6 +37,8 @@ export interface EvidenceKinds {
   stack: { ask: { mic: MicAudio; times: readonly number[]; sampleRate: number }; answer: StrokeStack };
   /** Frames [from, to) of a mic. */
   wave: { ask: { mic: MicAudio; from: number; to: number }; answer: Float32Array };
+  /** A mic whole, ready to be convolved with. */
+  response: { ask: { mic: MicAudio; sampleRate: number }; answer: PartitionedResponse };
   effect: {
     ask: {
       mic: MicAudio;
@@ -99,6 +103,10 @@ export class EvidenceDesk {
     if (request.kind === "stack") {
       const { mic, times, sampleRate } = request.ask as EvidenceKinds["stack"]["ask"];
       return stackStrokes((await this.load(mic))[0]!, times, sampleRate);
+    }
+    if (request.kind === "response") {
+      const { mic, sampleRate } = request.ask as EvidenceKinds["response"]["ask"];
+      return partitionResponse(responseOf(await fetchMic(mic.audio, 0), sampleRate));
     }
     if (request.kind === "wave") {
       const { mic, from, to } = request.ask as EvidenceKinds["wave"]["ask"];

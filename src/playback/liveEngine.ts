@@ -1,4 +1,5 @@
 import { blockFrames } from "../core/engine/engine";
+import { responses } from "../core/engine/responses";
 import { stereoBlock } from "../core/engine/fader";
 import { ClickTrack } from "../core/listen/click";
 import { KitMeters } from "../core/listen/kitMeters";
@@ -120,6 +121,9 @@ export class LiveEngine {
         break;
       case "click":
         opened?.click.set(Float64Array.from(message.beats), message.accents);
+        break;
+      case "response":
+        responses.put(message.mic, message.response);
         break;
       case "half":
         this.half = message.on;

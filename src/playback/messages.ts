@@ -2,6 +2,7 @@ import type { Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
 import type { Cuts } from "../core/engine/cuts";
 import type { Song } from "../core/song/song";
+import type { PartitionedResponse } from "../core/signal/partitionedResponse";
 import type { RingMemory } from "./ring";
 
 /** A stretch of the song in frames. */
@@ -34,6 +35,8 @@ export type EngineMessage =
   | { readonly type: "generation"; readonly generation: number }
   /** Clicks on these frames of the song; none: no click. */
   | { readonly type: "click"; readonly beats: readonly number[]; readonly accents: readonly boolean[] }
+  /** An impulse response of the song, by the id of its mic. */
+  | { readonly type: "response"; readonly mic: string; readonly response: PartitionedResponse }
   /** Half speed at the same pitch. */
   | { readonly type: "half"; readonly on: boolean }
   /** Processors whose gain reduction is reported, in this order. */

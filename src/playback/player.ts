@@ -2,6 +2,7 @@ import { plainListening, type Comparison, type Listening } from "../core/listen/
 import type { Operation } from "../core/song/operations";
 import { cutsOf, sameCuts, type Cuts } from "../core/engine/cuts";
 import { sameValue } from "../core/sameValue";
+import type { PartitionedResponse } from "../core/signal/partitionedResponse";
 import type { Song } from "../core/song/song";
 import type { CountIn, EngineMessage, FromEngine, FromStream, Stretch, StreamMessage } from "./messages";
 import { allocateBoard, MeterBoard, type EngineState } from "./meterBoard";
@@ -62,6 +63,8 @@ export class Player {
   private interrupted = false;
   private closed = false;
   playing = false;
+  /** Impulse responses by the id of their mic. */
+  private readonly given = new Map<string, PartitionedResponse>();
 
   constructor(
     private song: Song,
@@ -110,6 +113,7 @@ export class Player {
     this.toEngine({ type: "watchChain", id: this.watchedChain });
     this.toEngine({ type: "click", ...this.click });
     this.toEngine({ type: "half", on: this.half });
+    for (const [mic, response] of this.given) this.toEngine({ type: "response", mic, response });
     node.connect(context.destination);
     this.draw();
   }
@@ -250,6 +254,11 @@ export class Player {
     this.song = song;
     this.toEngine(operation ? { type: "operation", operation } : { type: "song", song });
     if (moved) this.seek(this.position);
+  }
+  /** Gives the engine an impulse response. */
+  setResponse(mic: string, response: PartitionedResponse): void {
+    this.given.set(mic, response);
+    this.toEngine({ type: "response", mic, response });
   }
   listen(listening: Listening): void {
     const before = otherCuts(this.song, this.listening.comparison);

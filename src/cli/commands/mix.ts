@@ -97,7 +97,9 @@ export const mix: Command = {
         mixed.mics.find((x) => x.file === m.file)?.channels ?? [new Float32Array(0), new Float32Array(0)],
     );
     const targets = { kit: true, stems: values.stems ?? false, buses: false };
-    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, "wav24");
+    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, "wav24", {
+      whole: (i) => audio[i]!,
+    });
     writeFileSync(join(values.out, "song.json"), JSON.stringify(song, null, 1));
     const kit = readAudio(new Uint8Array(readFileSync(paths[0]!)));
     writeFileSync(

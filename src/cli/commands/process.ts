@@ -1,12 +1,14 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
+import { responses } from "../../core/engine/responses";
+import { processorType } from "../../core/processors";
 import { processChain } from "../../core/engine/processChain";
 import { decodeFile } from "../../server/audio/decodeFile";
 import { writeWav } from "../../core/file/wavWrite";
 import { parseChain } from "../../core/song/chainFile";
 import { print, type Command } from "../command";
 
-const usage = "process CHAIN.json IN.wav OUT.wav [--key KEY.wav]";
+const usage = "process CHAIN.json IN.wav OUT.wav [--key KEY.wav] [--response IR.wav]";
 
 export const process: Command = {
   usage,
@@ -15,7 +17,7 @@ export const process: Command = {
     const { values, positionals } = parseArgs({
       args,
       allowPositionals: true,
-      options: { key: { type: "string" } },
+      options: { key: { type: "string" }, response: { type: "string" } },
     });
     const [chainPath, inPath, outPath] = positionals;
     if (!chainPath || !inPath || !outPath || positionals.length > 3) throw new Error(`usage: jubo ${usage}`);
@@ -32,13 +34,23 @@ export const process: Command = {
     } catch (error) {
       throw new Error(`${chainPath} is not JSON: ${error instanceof Error ? error.message : String(error)}`);
     }
-    const { chain, hits, beats } = parseChain(json);
+    const { chain: given, hits, beats } = parseChain(json);
     const input = await read(inPath);
-    const key = values.key === undefined ? null : await read(values.key);
-    if (key && key.sampleRate !== input.sampleRate)
-      throw new Error(
-        `${values.key} has ${key.sampleRate} Hz, ${inPath} ${input.sampleRate} Hz; they must agree`,
-      );
+    const beside = async (path: string | undefined) => {
+      if (path === undefined) return null;
+      const other = await read(path);
+      if (other.sampleRate !== input.sampleRate)
+        throw new Error(
+          `${path} has ${other.sampleRate} Hz, ${inPath} ${input.sampleRate} Hz; they must agree`,
+        );
+      return other;
+    };
+    const key = await beside(values.key);
+    const response = await beside(values.response);
+    if (response) responses.putAudio("given", response.channels, input.sampleRate);
+    const chain = given.map((p) =>
+      response && processorType(p.type).responds ? { ...p, response: "given" } : p,
+    );
     const frames = (seconds: readonly number[]) =>
       Float64Array.from(seconds, (t) => t * input.sampleRate).sort();
     const options = { key: key?.channels ?? null, beats: frames(beats) };

@@ -62,7 +62,7 @@ export const render: Command = {
     const threads = values.threads === undefined ? undefined : Number(values.threads);
     if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256))
       throw new Error(`--threads is "${values.threads}"; it must be a whole number from 1 to 256`);
-    const options = threads === undefined ? {} : { threads };
+    const options = { whole: (i: number) => audio[i]!, ...(threads === undefined ? {} : { threads }) };
     const paths = await renderFiles(song, memoryReader(audio), values.out, targets, format, options);
     print(`${paths.length} files in ${values.out}`);
   },

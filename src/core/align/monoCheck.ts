@@ -84,7 +84,7 @@ function spread(mic: Mic, channels: readonly Float32Array[], sampleRate: number)
  * Shape   stretches: per stretch and mic its channels, `monoFrames` frames each, cut at strokes all over the song.
  */
 export function monoCheck(song: Song, stretches: readonly (readonly (readonly Float32Array[])[])[]): MonoBand[] {
-  const heard = song.mics.map((m) => !m.muted && !m.silent && m.piece !== "context");
+  const heard = song.mics.map((m) => !m.muted && !m.silent && m.piece !== "context" && m.piece !== "response");
   const stereo = new Float64Array(sumBands);
   const mono = new Float64Array(sumBands);
   const without = song.mics.map(() => ({ stereo: new Float64Array(sumBands), mono: new Float64Array(sumBands) }));

@@ -4,6 +4,8 @@ import type { LaneContext, LaneGroup, LaneProcessor } from "../lanes/laneProcess
 import { ScalarLanes } from "./scalarLanes";
 import { processorType } from "../processors";
 import type { ProcessorState } from "../song/song";
+import type { PartitionedResponse } from "../signal/partitionedResponse";
+import { responses } from "./responses";
 import { SlotHandle } from "./slotHandle";
 
 /** Frames over which a processor fades in and out when it is switched. */
@@ -25,6 +27,11 @@ export class LaneSlot {
   private readonly dry: { pointer: number; values: Float32Array };
   private readonly shares: Rows;
   private readonly context: LaneContext;
+  private readonly responds: boolean;
+  /** Per owner: the mic whose response it has been given, and that; `seen`: how much had come by then. */
+  private readonly answers: (string | null)[];
+  private readonly given: (PartitionedResponse | null)[];
+  private seen = -1;
 
   /** `scalar`: leaves the kernels out, for comparison with them. */
   constructor(
@@ -36,6 +43,9 @@ export class LaneSlot {
     const { memory, owners } = format;
     const type = processorType(states[0]!.type);
     this.handles = states.map((state) => new SlotHandle(state, type.params));
+    this.responds = type.responds;
+    this.answers = states.map(() => null);
+    this.given = states.map(() => null);
     const make = scalar ? null : type.lanes;
     const paired = owners.map((_, i) => Math.max(widths[i]!.before, keyChannels) > 1);
     this.processor = make ? make({ ...format, paired }) : new ScalarLanes(format, type, widths);
@@ -111,6 +121,7 @@ export class LaneSlot {
 
   /** Runs on the audio thread, in place over the lanes at x; `positions`: per owner the song frame of the first input frame. */
   process(x: number, key: number, frames: number, positions: Float64Array): void {
+    if (this.responds) this.findResponses();
     const { some, all } = this.advance(positions);
     const { kernels } = this.format.memory;
     if (!some) return this.late.process(x, x, frames);
@@ -121,6 +132,20 @@ export class LaneSlot {
     const bad = kernels.unfinite(x, frames);
     if (bad !== 0) this.takeOut(bad, all && this.latency === 0);
     if (!all || bad !== 0) this.fade(x, frames);
+  }
+
+  /** Hands on responses that have come since, or are others now. */
+  private findResponses(): void {
+    for (let o = 0; o < this.handles.length; o++) {
+      const wanted = this.handles[o]!.response;
+      if (wanted === this.answers[o] && responses.changes === this.seen) continue;
+      const response = wanted === null ? null : responses.get(wanted);
+      this.answers[o] = wanted;
+      if (response === this.given[o]) continue;
+      this.given[o] = response;
+      this.processor.respond?.(o, response);
+    }
+    this.seen = responses.changes;
   }
 
   /** Owners whose lanes hold what is no number go to the dry side for good. */

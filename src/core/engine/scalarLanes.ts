@@ -1,4 +1,5 @@
 import type { AnyValues } from "../params";
+import type { PartitionedResponse } from "../signal/partitionedResponse";
 import type { ProcessContext, Processor, ProcessorType } from "../processor";
 import { laneCount, laneFrames, type LaneMemory } from "../lanes/laneMemory";
 import type { LaneOwner } from "../lanes/laneOwner";
@@ -51,6 +52,9 @@ export class ScalarLanes implements LaneProcessor {
   }
   reset(owner: number): void {
     this.processors[owner]!.reset();
+  }
+  respond(owner: number, response: PartitionedResponse | null): void {
+    this.processors[owner]!.respond?.(response);
   }
   adopt(owner: number, from: LaneProcessor, fromOwner: number): void {
     if (from instanceof ScalarLanes) this.processors[owner]!.adopt?.(from.processors[fromOwner]!);

@@ -27,6 +27,10 @@ export class SlotHandle {
     this.share = state.on ? 1 : 0;
   }
 
+  /** Mic whose sound is its impulse response. */
+  get response(): string | null {
+    return this.state.response ?? null;
+  }
   /** Where its share goes. */
   get goal(): number {
     return this.wanted && !this.failed ? 1 : 0;

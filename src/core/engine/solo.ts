@@ -1,8 +1,11 @@
-import { fed, ownersOf, type Owner } from "../song/graph";
+import { fed, isMic, ownersOf, type Owner } from "../song/graph";
 import type { Song } from "../song/song";
 
 /** Says whether what one mic or bus gives to a bus is heard there. */
 export type Heard = (from: string, to: string) => boolean;
+
+/** Only what answers with it is heard of an impulse response. */
+const isResponse = (owner: Owner): boolean => isMic(owner) && owner.piece === "response";
 
 /**
  * Which ways are open while some mics and buses are heard alone. What a soloed one gives goes on to the end, its sends
@@ -10,7 +13,9 @@ export type Heard = (from: string, to: string) => boolean;
  */
 export function heardWays(song: Pick<Song, "mics" | "buses" | "referenceRecord">): Heard {
   const owners = ownersOf(song);
-  const muted = new Set(owners.filter((o) => o.muted || o.id === song.referenceRecord).map((o) => o.id));
+  const muted = new Set(
+    owners.filter((o) => o.muted || o.id === song.referenceRecord || isResponse(o)).map((o) => o.id),
+  );
   const soloed = owners.filter((o) => o.soloed && o.output !== null).map((o) => o.id);
   if (soloed.length === 0) return (from) => !muted.has(from);
   const byId = new Map(owners.map((o) => [o.id, o]));

@@ -30,6 +30,7 @@ type Rule = readonly [RegExp, Piece];
  * before the bass, "room" before "kick" in "kick room". English, German, French, Spanish, Italian, Portuguese, Dutch.
  */
 const pieceRules: readonly Rule[] = [
+  [/ (ir|irs|impulse|impulses|impulse ?response) /, "response"],
   [/ (click|metronome|cue|talk ?back|tb|ref|reference|mix|master|guide|video) /, "context"],
   [/ (loop|loops|brk|breakbeat) /, "loop"],
   [/ (smp|sample|samples|sampled|one ?shot|layer) /, "sample"],

@@ -1,3 +1,4 @@
+import type { PartitionedResponse } from "../signal/partitionedResponse";
 import type { LaneOwner } from "./laneOwner";
 import type { AnyValues } from "../params";
 import type { LaneMemory } from "./laneMemory";
@@ -29,6 +30,8 @@ export interface LaneProcessor {
   adopt?(owner: number, from: LaneProcessor, fromOwner: number): void;
   /** Takes over audio that it holds, which is right while both hear the same. */
   adoptLine?(owner: number, from: LaneProcessor, fromOwner: number): void;
+  /** Gives an owner the impulse response that it answers with. */
+  respond?(owner: number, response: PartitionedResponse | null): void;
   /** Gain reduction of an owner in the last block, dB. */
   reductionDb?(owner: number): number;
   /** Gains of an owner's bands now into `out`, dB; NaN: off. Allocates nothing. */

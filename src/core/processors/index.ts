@@ -9,6 +9,7 @@ import { dynamicEq } from "./dynamicEq";
 import { eq } from "./eq";
 import { expander } from "./expander";
 import { gate } from "./gate";
+import { recordedSpace } from "./recordedSpace";
 import { reducer } from "./reducer";
 import { reverb } from "./reverb";
 import { rotation } from "./rotation";
@@ -50,6 +51,7 @@ export const processorTypes: readonly ProcessorType[] = [
   width,
   reverb,
   shortSpace,
+  recordedSpace,
   chopper,
   pan,
 ];

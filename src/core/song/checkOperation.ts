@@ -34,7 +34,13 @@ const shapes: Readonly<Record<Operation["op"], Check>> = {
   setBus: object({ op, bus: id, values: some(schema.busFields) }),
   setProcessor: object(
     { op, owner: id, processor: id },
-    { on: flag, params: schema.params, bySection: schema.bySection, key: schema.optionalId },
+    {
+      on: flag,
+      params: schema.params,
+      bySection: schema.bySection,
+      key: schema.optionalId,
+      response: schema.optionalId,
+    },
   ),
   setChain: object({ op, owner: id, chain: schema.anyChain }),
   renamePieces: object({ op, names: record(schema.piece, schema.piece, 20) }),

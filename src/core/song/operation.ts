@@ -76,6 +76,7 @@ export type Operation =
       readonly bySection?: SectionValues;
       /** Mic or bus to which its detector listens; null: to its own input. */
       readonly key?: string | null;
+      readonly response?: string | null;
     }
   /** The whole chain of a mic or bus: processors come in, go, or change places. */
   | { readonly op: "setChain"; readonly owner: string; readonly chain: readonly ProcessorState[] }

@@ -50,11 +50,14 @@ function changeProcessor(
   for (const values of [o.params ?? {}, ...Object.values(o.bySection ?? {})])
     for (const [name, value] of Object.entries(values)) checkParam(type.params, name, value);
   if (o.key && !type.listens) throw new TypeError(`${type.label} has no detector that could listen`);
-  const { key, ...unkeyed } = state;
+  if (o.response && !type.responds) throw new TypeError(`${type.label} answers with no impulse response`);
+  const { key, response, ...bare } = state;
   const heard = o.key === undefined ? key : o.key;
+  const answer = o.response === undefined ? response : o.response;
   const changed = {
-    ...unkeyed,
+    ...bare,
     ...(heard ? { key: heard } : {}),
+    ...(answer ? { response: answer } : {}),
     on: o.on ?? state.on,
     params: { ...state.params, ...o.params },
     ...(o.bySection ? { bySection: o.bySection } : {}),
@@ -67,6 +70,7 @@ function changeProcessor(
     ...(o.bySection ? { bySection: state.bySection ?? {} } : {}),
     ...(o.params ? { params: pick(state.params, Object.keys(o.params)) as Record<string, ParamValue> } : {}),
     ...(o.key === undefined ? {} : { key: state.key ?? null }),
+    ...(o.response === undefined ? {} : { response: state.response ?? null }),
   };
   return [replace(chain, changed), inverse];
 }

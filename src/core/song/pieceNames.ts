@@ -16,4 +16,5 @@ export const pieceNames: Readonly<Record<Piece, string>> = {
   sample: "Sample",
   loop: "Loop",
   context: "Other music",
+  response: "Impulse response",
 };

@@ -140,7 +140,10 @@ const declared: Check = (value, path) => {
     throw new TypeError(`${path}: ${type.label} has no detector that could listen`);
 };
 const processor = both(
-  object({ id, type: text(40, 1), on: flag, params: paramValues }, { bySection, key: optionalId }),
+  object(
+    { id, type: text(40, 1), on: flag, params: paramValues },
+    { bySection, key: optionalId, response: optionalId },
+  ),
   declared,
 );
 export const anyChain = list(processor, limits.processors + 16);

@@ -3,7 +3,7 @@ import type { ParamValue } from "../params";
 export { steps, type Step } from "../steps";
 
 export const pieces = [
-  "kick", "snare", "tom1", "tom2", "tom3", "floor", "hat", "ride", "crash", "overhead", "room", "sample", "loop", "context",
+  "kick", "snare", "tom1", "tom2", "tom3", "floor", "hat", "ride", "crash", "overhead", "room", "sample", "loop", "context", "response",
 ] as const; // prettier-ignore
 export type Piece = (typeof pieces)[number];
 
@@ -25,6 +25,8 @@ export interface ProcessorState {
   readonly bySection?: SectionValues;
   /** Mic or bus, by id, to which its detector listens; null or missing: to what comes into it. */
   readonly key?: string | null;
+  /** File of the song, by mic id, whose sound is the impulse response that it answers with; null or missing: none. */
+  readonly response?: string | null;
 }
 
 /** Where a send is taken: what comes into the chain, what leaves it, or what leaves the fader. */
@@ -290,7 +292,7 @@ export const drumPieces: readonly Piece[] = [
 export const isKitMic = (
   { referenceRecord }: Pick<Song, "referenceRecord">,
   { id, piece }: Pick<Mic, "id" | "piece">,
-): boolean => piece !== "context" && id !== referenceRecord;
+): boolean => piece !== "context" && piece !== "response" && id !== referenceRecord;
 export const isDrum = (piece: Piece): boolean => drumPieces.includes(piece);
 export const isShell = (piece: Piece): boolean =>
   ["kick", "snare", "tom1", "tom2", "tom3", "floor"].includes(piece);

@@ -9,7 +9,7 @@ import { proposeStep } from "../../core/proposals/propose";
 import { measureAudio, type Measurement } from "../../core/measure/measureAudio";
 import { steps, type Song } from "../../core/song/song";
 import { measureTightness } from "../../core/tighten/tightness";
-import { audioOfMics, windowReader } from "../audio/songAudio";
+import { audioOfMics, readWhole, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
 import { inTransaction, pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
@@ -81,7 +81,11 @@ export async function exportSong(
       folder,
       targets,
       format,
-      { progress: (share) => progress(0.85 * share), prefetch },
+      {
+        progress: (share) => progress(0.85 * share),
+        prefetch,
+        whole: (i) => readWhole(pool(), { ...audio[i]!, start: 0 }),
+      },
       (name, channels, frames) => {
         if (name !== "kit") return;
         mix.forEach((x, ch) => x.set(channels[ch]!.subarray(0, frames), written));

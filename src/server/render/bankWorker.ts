@@ -1,4 +1,6 @@
 import { parentPort, workerData } from "node:worker_threads";
+import { responses } from "../../core/engine/responses";
+import type { PartitionedResponse } from "../../core/signal/partitionedResponse";
 import { RenderWindow, WindowBank } from "../../core/engine/renderWindow";
 import type { Song } from "../../core/song/song";
 
@@ -7,6 +9,7 @@ export interface BankWork {
   readonly song: Song;
   readonly groups: readonly number[][];
   readonly memories: readonly SharedArrayBuffer[];
+  readonly responses: readonly [mic: string, response: PartitionedResponse][];
 }
 /** One window to run, and the answer. */
 export interface BankRun {
@@ -15,7 +18,8 @@ export interface BankRun {
 }
 
 // Entry of a render thread.
-const { song, groups, memories } = workerData as BankWork;
+const { song, groups, memories, responses: given } = workerData as BankWork;
+for (const [mic, response] of given) responses.put(mic, response);
 const windows = memories.map((m) => new RenderWindow(song, m));
 const bank = new WindowBank(song, groups);
 parentPort!.on("message", ({ window, from }: BankRun) => {

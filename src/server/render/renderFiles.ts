@@ -6,6 +6,7 @@ import {
   type RenderTargets,
   type SongReader,
 } from "../../core/engine/renderSong";
+import { responses, responsesOf } from "../../core/engine/responses";
 import type { Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { writeFlac } from "../audio/flacFile";
@@ -34,6 +35,16 @@ class Collected {
   abandon(): void {}
 }
 
+/** Reads a mic of the song as it was recorded, whole. */
+export type WholeMic = (index: number) => Float32Array[] | Promise<Float32Array[]>;
+
+/** Brings the impulse responses of a song to its processors. */
+async function takeResponses(song: Song, whole: WholeMic | undefined): Promise<void> {
+  responses.clear();
+  for (const mic of whole ? responsesOf(song) : [])
+    responses.putAudio(mic.id, await whole!(song.mics.indexOf(mic)), song.sampleRate);
+}
+
 /**
  * Renders a song into files: kit.wav, stems/<file name>, buses/<bus name>. A file appears only when it is whole.
  * Returns the paths in the order of writing. `tap` gets what is written as it is rendered.
@@ -44,7 +55,7 @@ export async function renderFiles(
   folder: string,
   targets: RenderTargets,
   format: FileFormat,
-  options: RenderOptions & { threads?: number } = {},
+  { threads, whole, ...options }: RenderOptions & { threads?: number; whole?: WholeMic } = {},
   tap: (name: string, channels: readonly Float32Array[], frames: number) => void = () => {},
 ): Promise<string[]> {
   const outputs = outputFiles(song, folder, targets, format);
@@ -53,6 +64,7 @@ export async function renderFiles(
   if (targets.buses) mkdirSync(join(folder, "buses"), { recursive: true });
   const files = new Map<string, Collected | WavFile>();
   try {
+    await takeResponses(song, whole);
     for (const [name, { path, channels }] of outputs)
       files.set(
         name,
@@ -68,7 +80,7 @@ export async function renderFiles(
         files.get(name)!.write(channels, frames);
         tap(name, channels, frames);
       },
-      { runner: threadedRunner(song, options.threads), ...options },
+      { runner: threadedRunner(song, threads), ...options },
     );
     for (const file of files.values()) file.close();
   } catch (error) {

@@ -1,6 +1,7 @@
 import { availableParallelism } from "node:os";
 import { groupMics } from "../../core/engine/micBank";
 import { localRunner, type BankRunner } from "../../core/engine/renderWindow";
+import { responses } from "../../core/engine/responses";
 import type { Song } from "../../core/song/song";
 import { bundledFile, Thread } from "../thread";
 import type { BankRun, BankWork } from "./bankWorker";
@@ -31,7 +32,7 @@ export function threadedRunner(song: Song, threads = availableParallelism()): Ba
     open: (_, memories) => {
       const shared = memories as readonly SharedArrayBuffer[];
       running = deal(groups, threads).map((hand) => {
-        const work: BankWork = { song, groups: hand, memories: shared };
+        const work: BankWork = { song, groups: hand, memories: shared, responses: responses.entries() };
         return new Thread<BankRun, BankRun>(file, work);
       });
     },

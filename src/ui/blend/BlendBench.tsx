@@ -9,6 +9,7 @@ import { processorType } from "../../core/processors";
 import { ChainRow } from "../chain/ChainRow";
 import { KeyChoice } from "../shared/KeyChoice";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
+import { ResponseChoice } from "../shared/ResponseChoice";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
@@ -82,6 +83,7 @@ export function BlendBench() {
           {state && (
             <ProcessorPanel key={state.id} owner={owner} state={state}>
               {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
+              {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
             </ProcessorPanel>
           )}
           {owner.output !== null && open}

@@ -45,6 +45,7 @@ export const pieceKeys: Readonly<Record<string, Piece>> = {
   o: "overhead",
   m: "room",
   x: "context",
+  e: "response",
 };
 /** Keys that say where a file's mic stands, right after the drum. */
 export const placeKeys: Readonly<Record<string, Place>> = {

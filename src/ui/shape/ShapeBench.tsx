@@ -10,6 +10,7 @@ import { KeyChoice } from "../shared/KeyChoice";
 import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
+import { ResponseChoice } from "../shared/ResponseChoice";
 import { ProposalCard, ProposalTable } from "../shared/ProposalCard";
 import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
@@ -91,6 +92,7 @@ export function ShapeBench() {
           {state && (
             <ProcessorPanel key={state.id} owner={owner} state={state}>
               {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
+              {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
             </ProcessorPanel>
           )}
         </aside>

@@ -10,10 +10,12 @@ import {
 } from "../../core/listen/listening";
 import type { Operation } from "../../core/song/operations";
 import type { Song } from "../../core/song/song";
+import { responsesOf } from "../../core/engine/responses";
 import { sameSources } from "../../core/song/structure";
 import type { Stretch } from "../../playback/messages";
 import type { EngineState } from "../../playback/meterBoard";
 import { Player } from "../../playback/player";
+import { askEvidence } from "./evidenceClient";
 
 export interface PlaybackState {
   readonly playing: boolean;
@@ -95,9 +97,30 @@ function make(song: Song): void {
   player.watchChain(watchedChain);
   player.setHalf(before.half);
   sendClick(song);
+  sendResponses(song);
   if (before.looping && before.loop) player.setLoop(before.loop);
   player.seek(position);
   if (before.playing) void player.play().catch(() => usePlayback.setState({ playing: false }));
+}
+
+/** Sends the impulse responses that the song answers with, each once for a player. */
+const sent = new WeakMap<Player, Set<string>>();
+function sendResponses(song: Song): void {
+  if (!player) return;
+  const to = player;
+  const known = sent.get(to) ?? new Set<string>();
+  sent.set(to, known);
+  for (const mic of responsesOf(song)) {
+    if (known.has(mic.id) || mic.audio === null) continue;
+    known.add(mic.id);
+    askEvidence("response", { mic: { audio: mic.audio, start: 0 }, sampleRate: song.sampleRate }).then(
+      (response) => to.setResponse(mic.id, response),
+      (error: Error) => {
+        known.delete(mic.id);
+        usePlayback.setState({ trouble: `${mic.file} could not be read as a response: ${error.message}.` });
+      },
+    );
+  }
 }
 
 function listen(change: Partial<PlaybackState>): void {
@@ -114,6 +137,7 @@ export const playback = {
     playing = song;
     if (player && before && sameSources(before, song)) {
       player.change(song, null);
+      sendResponses(song);
       if (beats) sendClick(song);
       return;
     }
@@ -124,6 +148,7 @@ export const playback = {
     const beats = playing?.tempo !== song.tempo;
     playing = song;
     player?.change(song, operation);
+    sendResponses(song);
     if (beats) sendClick(song);
   },
   close(): void {

@@ -97,7 +97,10 @@ class BandShaper {
     this.near = held > this.near ? held : held + fall * (this.near - held);
     this.slow = held > this.slow ? held + rise * (this.slow - held) : held + fall * (this.slow - held);
     this.long = held > this.long ? held : held + tail * (this.long - held);
-    return attack * share(this.near, this.slow) + sustain * share(this.long, this.near);
+    let wanted = 0;
+    if (attack !== 0) wanted += attack * share(this.near, this.slow);
+    if (sustain !== 0) wanted += sustain * share(this.long, this.near);
+    return wanted;
   }
   /** Moves the gain towards what is wanted. */
   move(wanted: number, pole: number): void {
@@ -179,6 +182,7 @@ export class Transient implements Processor<TransientValues> {
     for (let i = 0; i < frames; i++) {
       const since = byHits ? (position + i - this.cursor.latest(hits, position + i)) / this.rate : 0;
       let peaks = 0;
+      let lifted = false;
       for (let b = 0; b < count; b++) {
         const shaper = shapers[b]!;
         const band = bands ? bands[b]! : input;
@@ -191,9 +195,10 @@ export class Transient implements Processor<TransientValues> {
           byHits ? this.byHits(wish, since) : shaper.byLevel(wish, this.rise, this.fall, this.tail),
           move,
         );
+        if (shaper.gainDb > 0) lifted = true;
       }
       // A lift ends at full scale: the held peaks of all bands together are never below the frame itself.
-      const room = peaks > silent ? Math.max(0, -fastDb(peaks)) : Infinity;
+      const room = lifted && peaks > silent ? Math.max(0, -fastDb(peaks)) : Infinity;
       if (!bands) {
         const gain = gainOf(Math.min(shapers[0]!.gainDb, room) + v.output);
         for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
