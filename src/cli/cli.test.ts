@@ -229,6 +229,22 @@ describe("commands", () => {
       expect(channels.every((c) => c.every(Number.isFinite))).toBe(true);
     }
   });
+  test("process answers with an impulse response that is given, and says when its rate is another", () => {
+    const [chain, input, output, ir] = ["space.json", "dry.wav", "wet.wav", "ir.wav"].map((n) => join(folder, n)) as [string, string, string, string]; // prettier-ignore
+    const x = noise(6000, 3, 0.3);
+    const response = new Float32Array(3000);
+    response[2500] = 0.5;
+    writeFileSync(chain, JSON.stringify({ processors: [{ type: "recordedSpace", params: {} }] }));
+    writeFileSync(input, writeWav({ sampleRate: 48000, channels: [x] }, "wav32f"));
+    writeFileSync(ir, writeWav({ sampleRate: 48000, channels: [response] }, "wav32f"));
+    run("process", chain, input, output, "--response", ir);
+    const { channels } = wav(output);
+    expect(channels).toHaveLength(2);
+    for (let i = 2500; i < 6000; i += 100) expect(channels[0]![i]).toBeCloseTo(0.5 * x[i - 2500]!, 6);
+    writeFileSync(ir, writeWav({ sampleRate: 44100, channels: [response] }, "wav32f"));
+    const { status, stderr } = jubo("process", chain, input, output, "--response", ir);
+    expect([status, stderr]).toEqual([1, expect.stringContaining("ir.wav has 44100 Hz")]);
+  });
   test("every error is one clear line and exit code 1", () => {
     writeFileSync(
       join(folder, "bad.json"),

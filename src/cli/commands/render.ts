@@ -1,11 +1,13 @@
 import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { parseArgs } from "node:util";
-import { memoryReader } from "../../core/engine/renderSong";
+import { memoryReader, type SongReader } from "../../core/engine/renderSong";
+import type { ReadSource } from "../../core/engine/timeline";
 import { respeed } from "../../core/signal/respeed";
 import { readSong } from "../../core/song/songFile";
-import type { Song } from "../../core/song/song";
+import type { Mic, Song } from "../../core/song/song";
 import { decodeFile } from "../../server/audio/decodeFile";
+import { DiskMic } from "../../server/audio/diskMic";
 import { resample } from "../../server/audio/resample";
 import { fileFormats, type FileFormat } from "../../server/render/outputFiles";
 import { renderFiles } from "../../server/render/renderFiles";
@@ -14,6 +16,34 @@ import { one, print, type Command } from "../command";
 
 const usage =
   "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac] [--threads N] [--set PATH=VALUE …]";
+
+/** A mic of the song on disk or in memory. */
+interface OpenMic {
+  source(channel: number): ReadSource;
+  whole(): Float32Array[];
+  close(): void;
+}
+
+/** A file as the song needs it: read piece by piece where it fits as it is, else decoded, resampled and respeeded in memory. */
+async function openMic(file: string, mic: Mic, sampleRate: number): Promise<OpenMic> {
+  if (!existsSync(file)) throw new Error(`${file} is missing; the song needs it`);
+  const disk = DiskMic.open(file);
+  const fits = (channels: number) => {
+    if (channels !== mic.channels)
+      throw new Error(`${file} has ${channels} channels, the song expects ${mic.channels}`);
+  };
+  if (disk && disk.info.sampleRate === sampleRate && mic.clockPpm === 0) {
+    fits(disk.info.channels);
+    return disk;
+  }
+  disk?.close();
+  const read = await decodeFile(new Uint8Array(readFileSync(file)));
+  fits(read.channels.length);
+  const even = await resample(read.channels, read.sampleRate, sampleRate);
+  const channels = mic.clockPpm === 0 ? even : even.map((x) => respeed(x, mic.clockPpm));
+  const memory = memoryReader([channels]);
+  return { source: (channel) => memory(0, channel), whole: () => channels, close: () => {} };
+}
 
 export const render: Command = {
   usage,
@@ -48,22 +78,16 @@ export const render: Command = {
       if (at < 1) throw new Error(`--set wants PATH=VALUE, not ${JSON.stringify(pair)}`);
       song = setPath(song, pair.slice(0, at), pair.slice(at + 1));
     }
-    const audio: Float32Array[][] = [];
-    for (const mic of song.mics) {
-      const file = join(values.audio, mic.file);
-      if (!existsSync(file)) throw new Error(`${file} is missing; the song needs it`);
-      const read = await decodeFile(new Uint8Array(readFileSync(file)));
-      if (read.channels.length !== mic.channels)
-        throw new Error(`${file} has ${read.channels.length} channels, the song expects ${mic.channels}`);
-      const channels = await resample(read.channels, read.sampleRate, song.sampleRate);
-      audio.push(mic.clockPpm === 0 ? channels : channels.map((x) => respeed(x, mic.clockPpm)));
-    }
+    const mics: OpenMic[] = [];
+    for (const mic of song.mics) mics.push(await openMic(join(values.audio, mic.file), mic, song.sampleRate));
     const targets = { kit: true, stems: values.stems ?? false, buses: values.buses ?? false };
     const threads = values.threads === undefined ? undefined : Number(values.threads);
     if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256))
       throw new Error(`--threads is "${values.threads}"; it must be a whole number from 1 to 256`);
-    const options = { whole: (i: number) => audio[i]!, ...(threads === undefined ? {} : { threads }) };
-    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, format, options);
+    const options = { whole: (i: number) => mics[i]!.whole(), ...(threads === undefined ? {} : { threads }) };
+    const reader: SongReader = (mic, channel) => mics[mic]!.source(channel);
+    const paths = await renderFiles(song, reader, values.out, targets, format, options);
+    for (const mic of mics) mic.close();
     print(`${paths.length} files in ${values.out}`);
   },
 };
