@@ -3,10 +3,9 @@ import { finished } from "./engine";
 import { chainLatency, lateMics } from "./micBank";
 import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
-import { localRunner, RenderWindow, windowBytes, windowFrames, type BankRunner } from "./renderWindow";
-import { CancelStage } from "./cancelStage";
+import { localRunner, type BankRunner } from "./bankRunner";
+import { RenderWindow, windowBytes, windowFrames } from "./renderWindow";
 import { cutsOf, readCut } from "./cuts";
-import { SectionMap } from "./sectionValues";
 import { startingAt, type ReadSource } from "./timeline";
 import type { Song } from "../song/song";
 
@@ -27,7 +26,7 @@ export interface RenderOptions {
   progress?: (share: number) => void;
   /** Awaited before these frames of the song are read (edits reach beyond them), for readers that must load first. */
   prefetch?: (from: number, count: number) => Promise<void>;
-  /** Threads that run the mics; this thread alone when it is not given. */
+  /** Threads that run the mics and the stage before them; this thread alone when it is not given. */
   runner?: BankRunner;
 }
 
@@ -54,10 +53,6 @@ export async function renderSong(
   const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length + lateMics(song).size)));
   mixer.reset(0);
   const positions = new PositionLine(mixer.latency);
-  const stage = new CancelStage(song);
-  stage.update(song, new SectionMap(song.sections, song.sampleRate));
-  stage.reset(0);
-  const comingIn = new PositionLine(stage.latency);
   const readers = song.mics.map((m, i) =>
     Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.start)),
   );
@@ -81,7 +76,6 @@ export async function renderSong(
         x.fill(0, count);
       }),
     );
-    cancelBleed(stage, comingIn, inputs, at);
     const done = runner.run(index, at);
     done.catch(() => {}); // awaited when its window's turn has come
     return { done };
@@ -130,22 +124,6 @@ export async function renderSong(
     runner.close();
   }
   progress(1);
-}
-
-/** Takes a window of all mics through the stage before their chains, in place. Windows must follow each other. */
-function cancelBleed(
-  stage: CancelStage,
-  positions: PositionLine,
-  inputs: readonly (readonly Float32Array[])[],
-  from: number,
-): void {
-  if (stage.latency === 0) return;
-  for (let at = 0; at < windowFrames; at += laneFrames) {
-    const blocks = inputs.map((channels) => channels.map((x) => x.subarray(at, at + laneFrames)));
-    positions.put(from + at);
-    stage.process(blocks, positions);
-    blocks.forEach((channels, m) => channels.forEach((x, ch) => x.set(stage.outputs[m]![ch]!)));
-  }
 }
 
 /** Reader over audio that lies in memory, per mic and channel. */

@@ -3,7 +3,7 @@ import type { Mic, Song } from "../song/song";
 import { finished } from "./engine";
 import { kitLatency } from "./cancelStage";
 import { widthAfterChain } from "./laneChain";
-import { groupMics, inLanes, MicBank, micLatency } from "./micBank";
+import { inLanes, MicBank, micLatency } from "./micBank";
 import { tapsNeeded } from "./micTaps";
 import { PositionLine } from "./positionLine";
 
@@ -80,28 +80,4 @@ export class WindowBank {
       });
     }
   }
-}
-
-/** Runs the chains of all mics over a window, on this thread or on several. */
-export interface BankRunner {
-  /** Shared memory for windows, or plain memory when one thread does it all. */
-  allocate(bytes: number): ArrayBufferLike;
-  /** Says which windows will be used, before the first run. */
-  open(windows: readonly RenderWindow[], memories: readonly ArrayBufferLike[]): void;
-  run(window: number, from: number): Promise<void>;
-  close(): void;
-}
-
-/** Everything on this thread. */
-export function localRunner(song: Song): BankRunner {
-  const bank = new WindowBank(song, groupMics(song));
-  let opened: readonly RenderWindow[] = [];
-  return {
-    allocate: (bytes) => new ArrayBuffer(bytes),
-    open: (windows) => {
-      opened = windows;
-    },
-    run: async (window, from) => bank.run(opened[window]!, from),
-    close: () => {},
-  };
 }

@@ -1,6 +1,7 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { responses } from "../../core/engine/responses";
 import type { PartitionedResponse } from "../../core/signal/partitionedResponse";
+import { WindowStage } from "../../core/engine/windowStage";
 import { RenderWindow, WindowBank } from "../../core/engine/renderWindow";
 import type { Song } from "../../core/song/song";
 
@@ -8,6 +9,8 @@ import type { Song } from "../../core/song/song";
 export interface BankWork {
   readonly song: Song;
   readonly groups: readonly number[][];
+  /** It runs the stage before the chains, of all mics. */
+  readonly stage: boolean;
   readonly memories: readonly SharedArrayBuffer[];
   readonly responses: readonly [mic: string, response: PartitionedResponse][];
 }
@@ -18,11 +21,11 @@ export interface BankRun {
 }
 
 // Entry of a render thread.
-const { song, groups, memories, responses: given } = workerData as BankWork;
+const { song, groups, stage, memories, responses: given } = workerData as BankWork;
 for (const [mic, response] of given) responses.put(mic, response);
 const windows = memories.map((m) => new RenderWindow(song, m));
-const bank = new WindowBank(song, groups);
+const works = stage ? new WindowStage(song) : new WindowBank(song, groups);
 parentPort!.on("message", ({ window, from }: BankRun) => {
-  bank.run(windows[window]!, from);
+  works.run(windows[window]!, from);
   parentPort!.postMessage({ window, from });
 });

@@ -1,6 +1,7 @@
 import { availableParallelism } from "node:os";
 import { groupMics } from "../../core/engine/micBank";
-import { localRunner, type BankRunner } from "../../core/engine/renderWindow";
+import { localRunner, type BankRunner } from "../../core/engine/bankRunner";
+import { WindowStage } from "../../core/engine/windowStage";
 import { responses } from "../../core/engine/responses";
 import type { Song } from "../../core/song/song";
 import { bundledFile, Thread } from "../thread";
@@ -27,18 +28,21 @@ export function threadedRunner(song: Song, threads = availableParallelism()): Ba
   const groups = groupMics(song, lanesOfThread);
   if (threads < 2 || groups.length < 2 || !file) return localRunner(song);
   let running: Thread<BankRun, BankRun>[] = [];
+  // Cancelling hears all mics and goes window by window: it has a thread of its own, ahead of the mics.
+  let stage: Thread<BankRun, BankRun> | null = null;
   return {
     allocate: (bytes) => new SharedArrayBuffer(bytes),
     open: (_, memories) => {
       const shared = memories as readonly SharedArrayBuffer[];
-      running = deal(groups, threads).map((hand) => {
-        const work: BankWork = { song, groups: hand, memories: shared, responses: responses.entries() };
-        return new Thread<BankRun, BankRun>(file, work);
-      });
+      const start = (work: Pick<BankWork, "groups" | "stage">) =>
+        new Thread<BankRun, BankRun>(file, { ...work, song, memories: shared, responses: responses.entries() } satisfies BankWork); // prettier-ignore
+      running = deal(groups, threads).map((hand) => start({ groups: hand, stage: false }));
+      if (!new WindowStage(song).idle) stage = start({ groups: [], stage: true });
     },
     run: async (window, from) => {
+      await stage?.ask({ window, from });
       await Promise.all(running.map((t) => t.ask({ window, from })));
     },
-    close: () => running.forEach((t) => t.close()),
+    close: () => [...running, ...(stage ? [stage] : [])].forEach((t) => t.close()),
   };
 }
