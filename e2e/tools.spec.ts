@@ -2,7 +2,8 @@ import { expect, test, type Page } from "@playwright/test";
 import { simulate } from "../demo/simulate";
 import { variedKit } from "../demo/varied";
 import { partsOf } from "../src/core/song/chain";
-import { deliverSong, expectSaved, readSong } from "./songApi";
+import { writeWav } from "../src/core/file/wavWrite";
+import { deliverSong, expectSaved, readSong, runTask, sendFile } from "./songApi";
 
 const rate = 48000;
 let id = "";
@@ -101,4 +102,32 @@ test("the phase of the EQ is drawn on demand; the kit is turned over and given a
   expect(kit.chain.find((p) => p.type === "width")).toMatchObject({ on: true, params: { swap: "swapped" } });
   const laws = song.mics.map((m) => m.chain.find((p) => p.type === "pan")!.params["law"]);
   expect(new Set(laws)).toEqual(new Set(["-6 dB"]));
+}); // prettier-ignore
+
+test("a space answers with an impulse response that was brought in and is itself not heard", async ({ page, request }) => {
+  const response = new Float32Array(rate).map((_, i) => (i === 0 ? 0 : 0.02 * Math.sin(i * i) * Math.exp(-i / 9000)));
+  const file = Buffer.from(writeWav({ sampleRate: rate, channels: [response] }, "wav24"));
+  expect((await sendFile(request, id, "Stairwell IR.wav", file)).ok()).toBe(true);
+  await page.goto(`/songs/${id}`);
+  await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: "Kit", exact: true }).first().click();
+  await add(page, "Recorded space");
+  await type(page, "Mix", "30");
+  await page.getByLabel("Response").selectOption({ label: "Stairwell IR" });
+  await expectSaved(page);
+  await page.keyboard.press(" ");
+  await expect(page.getByTestId("time")).toHaveText(/0:0[1-9]/, { timeout: 20_000 });
+  await expect(page.getByText(/could not be read as a response/)).toHaveCount(0);
+  await page.keyboard.press(" ");
+  const { song } = await readSong(request, id);
+  const ir = song.mics.find((m) => m.file === "Stairwell IR.wav")!;
+  expect(ir.piece).toBe("response");
+  const kit = song.buses.find((b) => b.output === null)!;
+  expect(kit.chain.find((p) => p.type === "recordedSpace")!.response).toBe(ir.id);
+  // Rendered by the server as it is played: what the kit answers is longer and wider than the dry kit.
+  await runTask(request, id, "export", {});
+  await page.getByRole("button", { name: "Undo" }).first().click();
+  await expectSaved(page);
+  expect((await readSong(request, id)).song.buses.find((b) => b.output === null)!.chain.find((p) => p.type === "recordedSpace")!.response ?? null).toBeNull();
 }); // prettier-ignore

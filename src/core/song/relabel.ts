@@ -29,10 +29,16 @@ type Judged = Pick<Mic, "id" | "silent"> & MicLabel;
  * Shape   mics as labelled now; `heardAs`: their labels when the strokes were found; `struck`: drums that have strokes.
  */
 export function renamed(
-  mics: readonly Judged[],
-  heardAs: MicLabels,
+  all: readonly Judged[],
+  allHeardAs: MicLabels,
   struck: ReadonlySet<Piece>,
 ): PieceNames | null {
+  // Impulse responses tell nothing of the kit: they may come and go.
+  const tells = ({ piece }: { readonly piece: Piece } = { piece: "response" }) => piece !== "response";
+  const mics = all.filter((m) => tells(m) || tells(allHeardAs[m.id]));
+  const heardAs = Object.fromEntries(
+    Object.entries(allHeardAs).filter(([id, was]) => tells(was) || mics.some((m) => m.id === id)),
+  );
   if (mics.some((m) => !heardAs[m.id]) || Object.keys(heardAs).length > mics.length) return null;
   const before = mics.map((m) => ({ ...m, ...heardAs[m.id]! }));
   const names: Partial<Record<Piece, Piece>> = {};
