@@ -9,6 +9,7 @@ export interface BankRunner {
   allocate(bytes: number): ArrayBufferLike;
   /** Says which windows will be used, before the first run. */
   open(windows: readonly RenderWindow[], memories: readonly ArrayBufferLike[]): void;
+  /** Windows may be asked for before the one before them is done; they are worked on in that order. */
   run(window: number, from: number): Promise<void>;
   close(): void;
 }

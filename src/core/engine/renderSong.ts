@@ -30,6 +30,9 @@ export interface RenderOptions {
   runner?: BankRunner;
 }
 
+/** Windows under way: one is mixed, one goes through the mics, one through the stage before them. */
+const windowsAtOnce = 3;
+
 /** One thing that is written, with its latency still on it. */
 interface Outlet {
   readonly name: string;
@@ -48,7 +51,7 @@ export async function renderSong(
   sink: RenderSink,
   { progress = () => {}, prefetch = async () => {}, runner = localRunner(song) }: RenderOptions = {},
 ): Promise<void> {
-  const memories = [0, 1].map(() => runner.allocate(windowBytes(song)));
+  const memories = Array.from({ length: windowsAtOnce }, () => runner.allocate(windowBytes(song)));
   const windows = memories.map((m) => new RenderWindow(song, m));
   const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length + lateMics(song).size)));
   mixer.reset(0);
@@ -112,12 +115,19 @@ export async function renderSong(
   };
   try {
     runner.open(windows, memories);
-    let { done } = await begin(0, 0);
-    for (let at = 0, w = 0; at < total; at += windowFrames, w = 1 - w) {
-      await done;
-      // While the mics work on the next window, this one is mixed.
-      if (at + windowFrames < total) ({ done } = await begin(1 - w, at + windowFrames));
-      finish(w, at);
+    const begun: { done: Promise<void> }[] = [];
+    let next = 0;
+    const indexOf = (at: number): number => (at / windowFrames) % windowsAtOnce;
+    const fill = async () => {
+      for (; begun.length < windowsAtOnce - 1 && next < total; next += windowFrames)
+        begun.push(await begin(indexOf(next), next));
+    };
+    for (let at = 0; at < total; at += windowFrames) {
+      await fill();
+      await begun.shift()!.done;
+      // While the mics work on the next windows, this one is mixed.
+      await fill();
+      finish(indexOf(at), at);
       progress(Math.min(1, at / total));
     }
   } finally {

@@ -11,7 +11,9 @@ const headBytes = 1 << 20;
 export class DiskMic {
   private at = -1;
   private count = 0;
+  /** Kept from piece to piece: memory taken anew for each would cost more than the reading. */
   private piece: Float32Array[] = [];
+  private bytes = Buffer.alloc(0);
 
   private constructor(
     private readonly path: string,
@@ -44,14 +46,17 @@ export class DiskMic {
   private take(from: number, count: number): void {
     if (from === this.at && count === this.count) return;
     const { channels, frameBytes, dataStart } = this.info;
-    const bytes = Buffer.alloc(count * frameBytes);
+    if (this.bytes.length < count * frameBytes) this.bytes = Buffer.alloc(count * frameBytes);
+    const bytes = this.bytes.subarray(0, count * frameBytes);
     let got = 0;
     while (got < bytes.length) {
       const n = readSync(this.file, bytes, got, bytes.length - got, dataStart + from * frameBytes + got);
       if (n === 0) throw new Error(`${this.path} ends too early`);
       got += n;
     }
-    this.piece = Array.from({ length: channels }, () => new Float32Array(count));
+    if (count !== this.piece[0]?.length)
+      this.piece = Array.from({ length: channels }, () => new Float32Array(count));
+    this.at = -1;
     decodeFrames(bytes, this.info, count, this.piece);
     try {
       checkNumbers(this.piece, from);
@@ -77,6 +82,7 @@ export class DiskMic {
     this.take(0, this.info.frames);
     const all = this.piece;
     this.piece = [];
+    this.bytes = Buffer.alloc(0);
     this.at = -1;
     return all;
   }

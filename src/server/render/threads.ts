@@ -30,6 +30,8 @@ export function threadedRunner(song: Song, threads = availableParallelism()): Ba
   let running: Thread<BankRun, BankRun>[] = [];
   // Cancelling hears all mics and goes window by window: it has a thread of its own, ahead of the mics.
   let stage: Thread<BankRun, BankRun> | null = null;
+  let staged = Promise.resolve();
+  let done = Promise.resolve();
   return {
     allocate: (bytes) => new SharedArrayBuffer(bytes),
     open: (_, memories) => {
@@ -39,9 +41,16 @@ export function threadedRunner(song: Song, threads = availableParallelism()): Ba
       running = deal(groups, threads).map((hand) => start({ groups: hand, stage: false }));
       if (!new WindowStage(song).idle) stage = start({ groups: [], stage: true });
     },
-    run: async (window, from) => {
-      await stage?.ask({ window, from });
-      await Promise.all(running.map((t) => t.ask({ window, from })));
+    // Windows are asked for ahead of each other: each waits for the one before it at the stage, and then at the mics.
+    run: (window, from) => {
+      staged = staged.then(async () => void (await stage?.ask({ window, from })));
+      const ready = staged;
+      ready.catch(() => {}); // told by `done`, also when that has failed before
+      done = done.then(async () => {
+        await ready;
+        await Promise.all(running.map((t) => t.ask({ window, from })));
+      });
+      return done;
     },
     close: () => [...running, ...(stage ? [stage] : [])].forEach((t) => t.close()),
   };
