@@ -7,7 +7,7 @@ import type { ProcessorState, Song } from "../core/song/song";
 /**
  * Sets `OWNER.PROCESSOR.PARAMETER`, `OWNER.level`, `.muted`, `.soloed`, `.output`, of a bus also `.pan` and `.width`, or
  * `OWNER.send.BUS`, in dB or `off`. OWNER is a mic's file name (with or without ending), its id, or the id or name of a bus;
- * PARAMETER `on` switches, `key` names a mic or bus or `none`; PROCESSOR is a type, `eq2` the second of it.
+ * PARAMETER `on` switches, `key` names a mic or bus, `response` a file, or `none`; PROCESSOR is a type, `eq2` the second of it.
  * Errors  Error that names the path, the value and what is possible.
  */
 export function setPath(song: Song, path: string, text: string): Song {
@@ -50,12 +50,12 @@ export function setPath(song: Song, path: string, text: string): Song {
       processor: state.id,
       on: text === "true" || text === "1",
     }).song;
-  if (name === "key")
+  if (name === "key" || name === "response")
     return applyOperation(song, {
       op: "setProcessor",
       owner: owner.id,
       processor: state.id,
-      key: text === "none" ? null : findOwner(song, text, path).id,
+      [name]: text === "none" ? null : findOwner(song, text, path).id,
     }).song;
   const spec = processorType(state.type).params[name];
   const value = spec && !isChoice(spec) ? Number(text) : text;

@@ -63,7 +63,7 @@ export function movedProcessor(owner: Owner, id: string, to: number): Operation 
 
 /**
  * Copies of processors for another chain, under ids of their own. A key that the new owner cannot listen to without waiting
- * for itself is left out, and so are values of sections that this song does not have.
+ * for itself is left out, and so are values of sections and responses that this song does not have.
  */
 export function copiesFor(
   song: Song,
@@ -74,12 +74,13 @@ export function copiesFor(
   const keys = new Set(possibleKeys(song, owner.id).map((o) => o.id));
   const sections = new Set(song.sections.map((s) => s.id));
   const taken: ProcessorState[] = [...beside];
-  return copied.map(({ key, bySection, ...state }) => {
+  return copied.map(({ key, response, bySection, ...state }) => {
     const known = Object.entries(bySection ?? {}).filter(([id]) => sections.has(id));
     const copy: ProcessorState = {
       ...state,
       id: freeId(owner.id, state.type, taken),
       ...(key && keys.has(key) ? { key } : {}),
+      ...(response && song.mics.some((m) => m.id === response) ? { response } : {}),
       ...(known.length > 0 ? { bySection: Object.fromEntries(known) } : {}),
     };
     taken.push(copy);

@@ -24,7 +24,12 @@ const wayOf =
     const called = (id: string): string => nameOf(ownerOf(song, id)!);
     const chain = owner.chain
       .filter((p) => p.on && isFree(p))
-      .map((p) => processorType(p.type).label + (p.key ? ` by ${called(p.key)}` : ""));
+      .map(
+        (p) =>
+          processorType(p.type).label +
+          (p.key ? ` by ${called(p.key)}` : "") +
+          (p.response && ownerOf(song, p.response) ? ` of ${called(p.response)}` : ""),
+      );
     const sends = owner.sends.map((s) => `${called(s.bus)} ${db(s.level)} dB`);
     const cells = [
       nameOf(owner) + (owner.muted ? " (muted)" : ""),
