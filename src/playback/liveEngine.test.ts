@@ -1,10 +1,15 @@
 import { describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../core/engine/engine";
+import { responses } from "../core/engine/responses";
 import { plainListening } from "../core/listen/listening";
 import { memoryReader, renderSong } from "../core/engine/renderSong";
 import { readEdited } from "../core/engine/timeline";
+import { partitionResponse } from "../core/signal/partitionedResponse";
+import { newProcessor } from "../core/song/create";
 import { applyAll } from "../core/song/operations";
 import type { Song } from "../core/song/song";
+import { renderedKit } from "../core/testing/renderedKit";
+import { largestDifference } from "../core/testing/signals";
 import { testSong } from "../core/testing/songs";
 import { LiveEngine } from "./liveEngine";
 import type { FromEngine } from "./messages";
@@ -72,6 +77,36 @@ describe("live engine", () => {
       );
   });
 
+  test("an impulse response that comes while it plays is heard from then on, as the offline render has it", async () => {
+    const { song: plain, audio } = testSong(60000);
+    const kit = plain.buses.find((b) => b.output === null)!;
+    const space = { ...newProcessor(kit.id, "recordedSpace", true, { mix: 50 }), response: "snare" };
+    const song = applyAll(plain, [{ op: "setChain", owner: kit.id, chain: [space] }]);
+    const response = new Float32Array(3000).map((_, i) => (i % 700 === 0 ? 0.5 : 0));
+    const ready = partitionResponse([response]);
+    responses.clear();
+    const memory = allocateRing(4);
+    const messages: FromEngine[] = [];
+    const live = new LiveEngine((m) => messages.push(m));
+    const board = allocateBoard(song.mics.length);
+    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
+    fill(new Ring(memory), song, audio, 0, 400, 0);
+    live.receive({ type: "play", on: true });
+    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
+    for (let b = 0; b < 100; b++) live.process(out);
+    live.receive({ type: "response", mic: "snare", response: ready });
+    for (let b = 0; b < 60; b++) live.process(out); // longer than the response: it has heard all that rings
+    live.receive({ type: "capture", frames: 12000 });
+    for (let b = 0; b < 120; b++) live.process(out);
+    const captured = messages.find((m) => m.type === "captured");
+    if (captured?.type !== "captured") throw new Error("nothing was captured");
+    const offline = await renderedKit(song, audio, song.frames);
+    for (let ch = 0; ch < 2; ch++) {
+      const wanted = offline.subarray(ch * song.frames + captured.position).subarray(0, 12000);
+      expect(largestDifference(captured.channels[ch]!, wanted)).toBeLessThan(1e-6);
+    }
+    responses.clear();
+  });
   test("a jump throws old blocks away, fades, and reports the new place; starving is counted", () => {
     const { song, audio } = testSong(40000);
     const memory = allocateRing(4);

@@ -192,9 +192,9 @@ export class LiveEngine {
   }
 
   /** Song frame of the first frame of `this.out`; while the latency is filled, of what will come. */
-  private heard({ ring, sides }: Opened): number {
+  private playhead({ ring, sides }: Opened): number {
     if (this.toFill > 0) return ring.ready(this.generation) ? ring.frontPosition() : 0;
-    return sides.heard;
+    return sides.playhead;
   }
 
   /** One callback of 128 frames. Runs on the audio thread. */
@@ -261,7 +261,7 @@ export class LiveEngine {
 
   private emit(opened: Opened, output: readonly Float32Array[]): void {
     if (this.capture) this.captureBlock(this.capture, opened);
-    if (!this.half) opened.click.add(this.out, blockFrames, this.heard(opened));
+    if (!this.half) opened.click.add(this.out, blockFrames, this.playhead(opened));
     const step = (this.wanted && this.next === this.generation ? 1 : -1) / fadeFrames;
     let { fade } = this;
     for (let i = 0; i < blockFrames; i++) {
@@ -272,7 +272,7 @@ export class LiveEngine {
   }
 
   private captureBlock(capture: Capture, opened: Opened): void {
-    if (capture.position < 0) capture.position = this.heard(opened);
+    if (capture.position < 0) capture.position = this.playhead(opened);
     const room = Math.min(blockFrames, capture.channels[0].length - capture.filled);
     for (let ch = 0; ch < 2; ch++) capture.channels[ch]!.set(this.out[ch]!.subarray(0, room), capture.filled);
     capture.filled += room;
@@ -284,7 +284,7 @@ export class LiveEngine {
   private report(opened: Opened): void {
     const { board, sides, meters, inputs } = opened;
     const peak = meters.takePeak();
-    board.put("position", this.heard(opened));
+    board.put("position", this.playhead(opened));
     board.put("generation", this.generation);
     board.put("playing", this.wanted ? 1 : 0);
     board.put("momentary", meters.momentary);

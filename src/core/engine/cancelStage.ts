@@ -98,7 +98,7 @@ export class CancelStage {
   private exponents = new Float64Array(0);
   private strokes: readonly Float64Array[] = [];
   private bleed: Song["bleed"] | null = null;
-  private heard: Song | null = null;
+  private learnt: Song | null = null;
   /** Blocks since the last look was complete; units of its work that are done. */
   private phase = 0;
   private done = Infinity;
@@ -175,12 +175,12 @@ export class CancelStage {
   /** Takes values, switches, strokes and what the mics hear; same structure. */
   update(song: Song, sections: SectionMap): void {
     for (const t of this.treated) t.handle.take(song.mics[t.mic]!.chain[0]!, sections);
-    const { heard } = this;
-    this.heard = song;
+    const { learnt } = this;
+    this.learnt = song;
     const labels = (mics: readonly Mic[]) =>
       mics.map((m) => `${m.piece} ${m.place} ${Number(m.silent)}`).join();
-    if (song.bleed !== this.bleed || !heard || labels(heard.mics) !== labels(song.mics)) this.learn(song);
-    else if (heard.hits === song.hits && heard.edits === song.edits) return;
+    if (song.bleed !== this.bleed || !learnt || labels(learnt.mics) !== labels(song.mics)) this.learn(song);
+    else if (learnt.hits === song.hits && learnt.edits === song.edits) return;
     this.strokes = (this.separation?.sources ?? []).map((piece) => {
       const mic = song.mics.find((m) => m.piece === piece) ?? song.mics[0]!;
       const cuts = cutsOfMic(song, mic);
@@ -322,14 +322,14 @@ export class CancelStage {
   /** Works on the look until so many units are done. */
   private work(until: number): void {
     if (this.done === Infinity) return;
-    const heard = this.hearings.length;
+    const listened = this.hearings.length;
     for (; this.done < until; this.done++) {
-      if (this.done < heard) this.listen(this.done);
-      else if (this.done === heard) {
+      if (this.done < listened) this.listen(this.done);
+      else if (this.done === listened) {
         this.separation!.gains(this.powers, this.sounds, this.gains);
         this.weigh();
-      } else if (this.done >= heard + unitsToTell) {
-        const t = this.treated[this.done - heard - unitsToTell];
+      } else if (this.done >= listened + unitsToTell) {
+        const t = this.treated[this.done - listened - unitsToTell];
         if (t && this.works(t)) this.make(t);
       }
     }

@@ -173,7 +173,7 @@ describe("loops", () => {
         audio.map((mic) => mic.map((x) => x.subarray(position, position + blockFrames))),
         position,
       );
-      heard.set(engine.heard, engine.mixer.output[0]!.slice());
+      heard.set(engine.playhead, engine.mixer.output[0]!.slice());
     }
     const out = new Float32Array(loop.to - loop.from);
     for (const [at, y] of heard) {

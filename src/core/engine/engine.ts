@@ -195,7 +195,7 @@ export class Engine {
     return this.nodes.get(mic)?.takePeak() ?? 0;
   }
   /** Song frame of the first frame that came out last. */
-  get heard(): number {
+  get playhead(): number {
     return this.positions.at(this.latency);
   }
 

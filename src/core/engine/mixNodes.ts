@@ -35,12 +35,12 @@ export class Strip {
   constructor(owner: Mic | Bus) {
     this.sends = owner.sends.map((s) => new SendLevel(s.bus, s.from));
   }
-  /** Takes levels; `heard` says which ways are open. */
-  set(owner: Mic | Bus, heard: (to: string) => boolean): void {
-    const open = owner.output === null ? !owner.muted : heard(owner.output);
+  /** Takes levels; `isOpen` says which ways are open. */
+  set(owner: Mic | Bus, isOpen: (to: string) => boolean): void {
+    const open = owner.output === null ? !owner.muted : isOpen(owner.output);
     this.level.set(owner.level, owner.levelBySection, open);
     owner.sends.forEach((send, i) =>
-      this.sends[i]!.set(send, this.level, heard(send.bus) && owner.level > closedAt),
+      this.sends[i]!.set(send, this.level, isOpen(send.bus) && owner.level > closedAt),
     );
   }
   moveTo(section: string | null): void {

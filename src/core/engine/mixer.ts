@@ -14,7 +14,7 @@ import { BusNode, Feed, Strip } from "./mixNodes";
 import { mixTimes, planUnits } from "./mixPlan";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
-import { heardWays } from "./solo";
+import { openWays } from "./solo";
 import { beatsOf, hitsOf, strokesMoved } from "./strokesOf";
 
 /** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
@@ -180,7 +180,7 @@ export class Mixer {
 
   update(song: Song, sections: SectionMap): void {
     this.sections = sections;
-    const heard = heardWays(song);
+    const isOpen = openWays(song);
     const moved = strokesMoved(this.taken, song);
     const beats = this.taken?.tempo === song.tempo ? null : beatsOf(song);
     const mainOf = ({ mics, buses }: Song, id: string) => {
@@ -190,12 +190,12 @@ export class Mixer {
     this.outputs = song.mics.map((m) => this.busById.get(m.output) ?? null);
     song.mics.forEach((mic, i) => {
       this.isContext[i] = mic.piece === "context";
-      this.strips[i]!.set(mic, (to) => heard(mic.id, to));
+      this.strips[i]!.set(mic, (to) => isOpen(mic.id, to));
       this.late.get(mic.id)?.take(song, mic, sections, moved(mic), beats);
     });
     for (const bus of song.buses) {
       const { strip, chain, owner, picture } = this.busById.get(bus.id)!;
-      strip.set(bus, (to) => heard(bus.id, to));
+      strip.set(bus, (to) => isOpen(bus.id, to));
       picture.set(bus);
       if (chain) takeChain(chain, owner, bus.chain, sections);
       if (chain && beats) setBeats(chain, owner, beats);

@@ -2,7 +2,7 @@ import { fed, isMic, ownersOf, type Owner } from "../song/graph";
 import type { Song } from "../song/song";
 
 /** Says whether what one mic or bus gives to a bus is heard there. */
-export type Heard = (from: string, to: string) => boolean;
+export type IsOpen = (from: string, to: string) => boolean;
 
 /** Only what answers with it is heard of an impulse response. */
 const isResponse = (owner: Owner): boolean => isMic(owner) && owner.piece === "response";
@@ -11,7 +11,7 @@ const isResponse = (owner: Owner): boolean => isMic(owner) && owner.piece === "r
  * Which ways are open while some mics and buses are heard alone. What a soloed one gives goes on to the end, its sends
  * included, so that its room and parallel paths are heard with it; what feeds it is heard through it alone.
  */
-export function heardWays(song: Pick<Song, "mics" | "buses" | "referenceRecord">): Heard {
+export function openWays(song: Pick<Song, "mics" | "buses" | "referenceRecord">): IsOpen {
   const owners = ownersOf(song);
   const muted = new Set(
     owners.filter((o) => o.muted || o.id === song.referenceRecord || isResponse(o)).map((o) => o.id),

@@ -10,8 +10,8 @@ const hitsLate = (mic: Mic): number =>
 /** Strokes of a mic's drum as they come into its chain, song frames. */
 export function hitsOf(song: Song, mic: Mic): Float64Array {
   const cuts = cutsOfMic(song, mic);
-  const heardAt = (t: number) => cutTime(cuts, t, song.sampleRate);
-  return hitFrames(song.hits, mic.piece, heardAt, song.sampleRate, hitsLate(mic));
+  const playedAt = (t: number) => cutTime(cuts, t, song.sampleRate);
+  return hitFrames(song.hits, mic.piece, playedAt, song.sampleRate, hitsLate(mic));
 }
 
 /** Beats of the song in frames, from the first of the first full bar on. */

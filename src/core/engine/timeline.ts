@@ -78,8 +78,8 @@ export function editedTime(edits: readonly Edit[], time: number, sampleRate: num
 }
 
 /** Where what is heard at an instant of the tightened song was recorded, s; within a crossfade: what fades out. */
-export function recordedTime(edits: readonly Edit[], heard: number, sampleRate: number): number {
-  const frame = heard * sampleRate;
+export function recordedTime(edits: readonly Edit[], played: number, sampleRate: number): number {
+  const frame = played * sampleRate;
   let shift = 0;
   for (const e of edits) {
     if (e.at > frame) break;
@@ -92,11 +92,11 @@ export function recordedTime(edits: readonly Edit[], heard: number, sampleRate: 
 export function hitFrames(
   hits: readonly Hit[],
   piece: string,
-  heardAt: (time: number) => number,
+  playedAt: (time: number) => number,
   sampleRate: number,
   offset: number,
 ): Float64Array {
   return Float64Array.from(
-    hits.filter((h) => h.piece === piece).map((h) => heardAt(h.time) * sampleRate + offset),
+    hits.filter((h) => h.piece === piece).map((h) => playedAt(h.time) * sampleRate + offset),
   ).sort();
 }

@@ -102,7 +102,7 @@ function mapOf(tempo: Tempo | null): { events: Placed[]; tickAt: (seconds: numbe
 
 /**
  * Strokes as a Standard MIDI File with one tempo track and one on the percussion channel.
- * Shape   `heardAt` moves a stroke's instant to where it is heard. Velocities follow the level against the drum's loudest
+ * Shape   `playedAt` moves a stroke's instant to where it is heard. Velocities follow the level against the drum's loudest
  *         stroke; a stroke on the rim is a side stick.
  * Source  Standard MIDI Files 1.0; General MIDI percussion key map.
  */
@@ -110,7 +110,7 @@ export function writeHitsMidi(
   hits: readonly Hit[],
   tempo: Tempo | null,
   title: string,
-  heardAt: (time: number) => number = (t) => t,
+  playedAt: (time: number) => number = (t) => t,
 ): Uint8Array {
   const loudest = new Map<Piece, number>();
   for (const h of hits) loudest.set(h.piece, Math.max(loudest.get(h.piece) ?? -Infinity, h.levelDb));
@@ -119,7 +119,7 @@ export function writeHitsMidi(
     const own = keys[h.piece];
     if (!own) return [];
     const note = { deltaTime: 0, channel: percussion, noteNumber: h.kind === "rim" ? sideStick : own[0]! };
-    const tick = tickAt(heardAt(h.time));
+    const tick = tickAt(playedAt(h.time));
     const velocity = velocityOf(h.levelDb - loudest.get(h.piece)!);
     return [
       { tick, event: { ...note, type: "noteOn", velocity } },

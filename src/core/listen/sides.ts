@@ -81,8 +81,8 @@ export class Sides {
     return this.engine.latency;
   }
   /** Song frame of the first frame of the output. */
-  get heard(): number {
-    return this.engine.heard;
+  get playhead(): number {
+    return this.engine.playhead;
   }
   /** Sum of both sides as it is heard. */
   get output(): readonly Float32Array[] {
@@ -284,13 +284,13 @@ export class Sides {
 
   /** Measures both sides and, now and then, moves the match. */
   private measure(other: Other): void {
-    const { heard } = this;
-    this.here.add(this.main, blockFrames, heard);
-    this.there.add(other.out, blockFrames, heard);
+    const { playhead } = this;
+    this.here.add(this.main, blockFrames, playhead);
+    this.there.add(other.out, blockFrames, playhead);
     if (other.kind === "song")
       for (const { id, here, there } of other.parts) {
-        here.add(this.engine.outputOf(id), blockFrames, heard);
-        there.add(other.engine.outputOf(id), blockFrames, heard);
+        here.add(this.engine.outputOf(id), blockFrames, playhead);
+        there.add(other.engine.outputOf(id), blockFrames, playhead);
       }
     if (++this.blocks % matchEvery !== 0) return;
     if (other.kind === "song") this.matchParts(other.engine, other.parts);

@@ -31,6 +31,19 @@ test("also inside of several operations, beside one for another mic", () => {
   const taken = takeTogether(emptied, [put("clipper"), several]);
   expect(types(taken).sort()).toEqual(["clipper", "eq"]);
 });
+test("values that one proposal sets stay when another puts a processor beside", () => {
+  const gate = plain.mics[0]!.chain.find((p) => p.type === "gate")!;
+  const set = proposal("gate", { op: "setProcessor", owner: "kick", processor: gate.id, on: true, params: { threshold: -41 } }); // prettier-ignore
+  const added = proposal("ringTamer", addedProcessor(plain.mics[0]!, "ringTamer").operation);
+  for (const both of [
+    [set, added],
+    [added, set],
+  ]) {
+    const { chain } = applyAll(plain, takeTogether(plain, both)).mics[0]!;
+    expect(chain.find((p) => p.id === gate.id)).toMatchObject({ on: true, params: { threshold: -41 } });
+    expect(chain.some((p) => p.type === "ringTamer")).toBe(true);
+  }
+});
 test("what stands alone is done as it was proposed", () => {
   const one = put("eq");
   expect(takeTogether(emptied, [one])).toEqual([one.operation]);

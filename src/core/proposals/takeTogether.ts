@@ -23,7 +23,7 @@ function onto(then: Song, now: Song, operation: Operation): Operation {
   if (operation.op !== "setChain") return operation;
   const was = ownerOf(then, operation.owner)?.chain ?? [];
   const is = ownerOf(now, operation.owner)?.chain ?? [];
-  if (was.length === is.length && was.every((p, i) => p.id === is[i]!.id)) return operation;
+  if (was.length === is.length && was.every((p, i) => p === is[i])) return operation;
   const added = operation.chain.filter((p) => !was.some((o) => o.id === p.id));
   const chain = [
     ...is.filter((p) => operation.chain.some((o) => o.id === p.id) || !was.some((o) => o.id === p.id)),

@@ -13,7 +13,7 @@ const one: fc.Arbitrary<Operation> = fc.oneof(
   fc.record({ op: fc.constant("setBus" as const), bus: fc.constantFrom("kit", "room"), values: fc.record({ level }) }),
   fc.record({ op: fc.constant("setProcessor" as const), owner: fc.constant("snare"), processor: fc.constant("snare.gate"), on: fc.boolean(), params: fc.record({ threshold: fc.integer({ min: -80, max: 0 }) }) }),
 fc.record({ op: fc.constant("setSends" as const), owner: fc.constantFrom("kick", "grit"), sends: fc.constantFrom([], [{ bus: "squash", level: -3, from: "input" as const, followsPan: false }]) }),
-  fc.record({ op: fc.constant("setSong" as const), values: fc.record({ title: fc.string({ minLength: 1 }) }) }),
+  fc.record({ op: fc.constant("setSong" as const), values: fc.record({ title: fc.string({ minLength: 1 }).filter((t) => t.trim() !== "") }) }),
   fc.record({ op: fc.constant("setProcessor" as const), owner: fc.constant("kick"), processor: fc.constant("kick.gate"), key: fc.constantFrom("snare", "room", null) }),
   fc.shuffledSubarray(song.mics[1]!.chain.filter(isFree), { minLength: 5 }).map((free) => ({ op: "setChain" as const, owner: "snare", chain: withFree(song.mics[1]!.chain, [...free, { ...newProcessor("snare", "eq"), id: "snare.more" }]) })),
   fc.constant({ op: "setMic" as const, mic: "oh", values: { output: "room" } }),

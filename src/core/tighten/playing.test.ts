@@ -40,7 +40,7 @@ describe("review", () => {
   test("lists every move once, the furthest first, with where it is heard", () => {
     const list = reviewMoves(hits, tempo, tighten, [], edits, 48000);
     expect(list.map((r) => Math.round(1000 * r.shift))).toEqual([22, -12, -6, -3]);
-    list.forEach((r) => expect(Math.abs(((r.heardAt - 0.5) % 0.5) - 0)).toBeLessThan(0.001));
+    list.forEach((r) => expect(Math.abs(((r.playedAt - 0.5) % 0.5) - 0)).toBeLessThan(0.001));
   });
   test("a joint that jumps comes before a farther move that is smooth", () => {
     const jumping = edits.map((e, i) => ({ ...e, jumpDb: i === 0 ? 6 : -1 }));

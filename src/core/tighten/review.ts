@@ -6,7 +6,7 @@ export interface Reviewed {
   /** As played, s. */
   readonly time: number;
   /** Where it is heard, s. */
-  readonly heardAt: number;
+  readonly playedAt: number;
   readonly pieces: readonly Piece[];
   /** How far it is moved, s; positive later. */
   readonly shift: number;
@@ -44,7 +44,7 @@ export function reviewMoves(
       const shift = frames / sampleRate;
       return {
         time: group.time,
-        heardAt: group.time + shift,
+        playedAt: group.time + shift,
         pieces: [...new Set(group.leads.map((h) => h.piece))],
         shift,
         jumpDb,

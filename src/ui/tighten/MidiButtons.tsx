@@ -10,8 +10,8 @@ import { changePlaying } from "./playingChange";
 function save(): void {
   const { song } = useSong.getState();
   if (!song) return;
-  const heardAt = (t: number) => editedTime(song.edits, t, song.sampleRate);
-  const bytes = writeHitsMidi(song.hits, song.tempo, song.title, heardAt);
+  const playedAt = (t: number) => editedTime(song.edits, t, song.sampleRate);
+  const bytes = writeHitsMidi(song.hits, song.tempo, song.title, playedAt);
   const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: "audio/midi" }));
   const link = document.createElement("a");
   link.href = url;

@@ -17,10 +17,10 @@ const heardBefore = 0.6;
 const heardAfter = 0.6;
 
 /** Plays the stretch around a move, as tightened or as played. */
-function hear(song: Song, { heardAt }: Reviewed, asPlayed: boolean): void {
+function hear(song: Song, { playedAt }: Reviewed, asPlayed: boolean): void {
   useCompare.setState({ scope: "step", side: asPlayed ? "without" : "with", blind: null });
   const frame = (t: number) => Math.max(0, Math.round(t * song.sampleRate));
-  playback.playStrokes([{ from: frame(heardAt - heardBefore), to: frame(heardAt + heardAfter) }]);
+  playback.playStrokes([{ from: frame(playedAt - heardBefore), to: frame(playedAt + heardAfter) }]);
 }
 
 /** The moves, the riskiest first: to hear before and after, to take back one by one; regions to lock. */
@@ -103,7 +103,7 @@ export function ReviewBench() {
                       hear(song, r, false);
                     }}
                   >
-                    <td>{bar(r.heardAt)}</td>
+                    <td>{bar(r.playedAt)}</td>
                     <td className="name">{r.pieces.map((p) => pieceNames[p]).join(", ") || "between"}</td>
                     <td className="number">{r.time.toFixed(3)} s</td>
                     <td className="number">{signed(1000 * r.shift, 1)} ms</td>
