@@ -125,7 +125,7 @@ test("a space answers with an impulse response that was brought in and is itself
   expect(ir.piece).toBe("response");
   const kit = song.buses.find((b) => b.output === null)!;
   expect(kit.chain.find((p) => p.type === "recordedSpace")!.response).toBe(ir.id);
-  // Rendered by the server as it is played: what the kit answers is longer and wider than the dry kit.
+  // The server renders with it, too; what it gives is compared in recordedSpace.test.ts.
   await runTask(request, id, "export", {});
   await page.getByRole("button", { name: "Undo" }).first().click();
   await expectSaved(page);

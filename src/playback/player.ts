@@ -63,7 +63,8 @@ export class Player {
   private interrupted = false;
   private closed = false;
   playing = false;
-  /** Impulse responses by the id of their mic. */
+  /** Impulse responses that were asked for, and those that came, by the id of their mic. */
+  private readonly asked = new Set<string>();
   private readonly given = new Map<string, PartitionedResponse>();
 
   constructor(
@@ -254,6 +255,16 @@ export class Player {
     this.song = song;
     this.toEngine(operation ? { type: "operation", operation } : { type: "song", song });
     if (moved) this.seek(this.position);
+  }
+  /** True the first time it is asked whether it wants an impulse response. */
+  wantsResponse(mic: string): boolean {
+    if (this.asked.has(mic)) return false;
+    this.asked.add(mic);
+    return true;
+  }
+  /** A response that could not be had may be asked for again. */
+  forgetResponse(mic: string): void {
+    this.asked.delete(mic);
   }
   /** Gives the engine an impulse response. */
   setResponse(mic: string, response: PartitionedResponse): void {

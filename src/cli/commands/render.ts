@@ -27,15 +27,13 @@ interface OpenMic {
 /** A file as the song needs it: read piece by piece where it fits as it is, else decoded, resampled and respeeded in memory. */
 async function openMic(file: string, mic: Mic, sampleRate: number): Promise<OpenMic> {
   if (!existsSync(file)) throw new Error(`${file} is missing; the song needs it`);
-  const disk = DiskMic.open(file);
   const fits = (channels: number) => {
     if (channels !== mic.channels)
       throw new Error(`${file} has ${channels} channels, the song expects ${mic.channels}`);
   };
-  if (disk && disk.info.sampleRate === sampleRate && mic.clockPpm === 0) {
-    fits(disk.info.channels);
+  const disk = DiskMic.open(file);
+  if (disk?.info.sampleRate === sampleRate && disk.info.channels === mic.channels && mic.clockPpm === 0)
     return disk;
-  }
   disk?.close();
   const read = await decodeFile(new Uint8Array(readFileSync(file)));
   fits(read.channels.length);
@@ -78,16 +76,23 @@ export const render: Command = {
       if (at < 1) throw new Error(`--set wants PATH=VALUE, not ${JSON.stringify(pair)}`);
       song = setPath(song, pair.slice(0, at), pair.slice(at + 1));
     }
-    const mics: OpenMic[] = [];
-    for (const mic of song.mics) mics.push(await openMic(join(values.audio, mic.file), mic, song.sampleRate));
     const targets = { kit: true, stems: values.stems ?? false, buses: values.buses ?? false };
     const threads = values.threads === undefined ? undefined : Number(values.threads);
     if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256))
       throw new Error(`--threads is "${values.threads}"; it must be a whole number from 1 to 256`);
-    const options = { whole: (i: number) => mics[i]!.whole(), ...(threads === undefined ? {} : { threads }) };
-    const reader: SongReader = (mic, channel) => mics[mic]!.source(channel);
-    const paths = await renderFiles(song, reader, values.out, targets, format, options);
-    for (const mic of mics) mic.close();
-    print(`${paths.length} files in ${values.out}`);
+    const mics: OpenMic[] = [];
+    try {
+      for (const mic of song.mics)
+        mics.push(await openMic(join(values.audio, mic.file), mic, song.sampleRate));
+      const options = {
+        whole: (i: number) => mics[i]!.whole(),
+        ...(threads === undefined ? {} : { threads }),
+      };
+      const reader: SongReader = (mic, channel) => mics[mic]!.source(channel);
+      const paths = await renderFiles(song, reader, values.out, targets, format, options);
+      print(`${paths.length} files in ${values.out}`);
+    } finally {
+      for (const mic of mics) mic.close();
+    }
   },
 };

@@ -2,7 +2,7 @@ import type { Mic, Song } from "../song/song";
 import { partitionResponse, type PartitionedResponse } from "../signal/partitionedResponse";
 
 /** Longest response that is taken, s: what comes behind is left out. */
-export const longestResponse = 12;
+const longestResponse = 12;
 
 /**
  * Impulse responses of the song at hand, by the id of their mic. Processors look here for theirs when they run, so that a response that

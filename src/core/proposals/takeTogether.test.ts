@@ -31,6 +31,13 @@ test("also inside of several operations, beside one for another mic", () => {
   const taken = takeTogether(emptied, [put("clipper"), several]);
   expect(types(taken).sort()).toEqual(["clipper", "eq"]);
 });
+test("two for one chain inside of one proposal", () => {
+  const operations = [put("eq").operation, put("limiter").operation];
+  expect(types(takeTogether(emptied, [proposal("two", { op: "several", operations })]))).toEqual([
+    "eq",
+    "limiter",
+  ]);
+});
 test("values that one proposal sets stay when another puts a processor beside", () => {
   const gate = plain.mics[0]!.chain.find((p) => p.type === "gate")!;
   const set = proposal("gate", { op: "setProcessor", owner: "kick", processor: gate.id, on: true, params: { threshold: -41 } }); // prettier-ignore

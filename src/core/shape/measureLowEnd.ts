@@ -1,9 +1,8 @@
 import type { LowEnd } from "../facts/lowEnd";
-import { resolveParams, type AnyValues } from "../params";
-import { plainContext } from "../processor";
 import { bandCompressor } from "../processors/bandCompressor";
-import { Cascade, designButterworth } from "../signal/biquad";
-import { gainToDb, powerToDb } from "../signal/level";
+import { designButterworth, filtered } from "../signal/biquad";
+import { gainToDb, peakOf, powerToDb, quantile } from "../signal/level";
+import { processedOnce } from "./processedOnce";
 
 /** How the low end is held (common practice, no source). */
 export const holding = { ratio1: 4, attack1: 0.005, release1: 0.12 } as const;
@@ -13,36 +12,14 @@ const [from, to] = [0.01, 0.16];
 /** The low end ends this far above the fundamental, as a ratio. */
 const above = 1.8;
 
-const sorted = (values: readonly number[]) => [...values].sort((a, b) => a - b);
-const at = (values: readonly number[], q: number) => sorted(values)[Math.round(q * (values.length - 1))]!;
-const spreadOf = (levels: readonly number[]): number => at(levels, 0.9) - at(levels, 0.1);
+const spreadOf = (levels: readonly number[]): number => quantile(levels, 0.9) - quantile(levels, 0.1);
 
 /** Level of the body of a stroke on one side of a corner, dBFS. */
 function bodyDb(x: Float32Array, side: "low" | "high", corner: number, sampleRate: number): number {
-  const filter = new Cascade(2);
-  filter.set(designButterworth(side, corner, 4, sampleRate));
-  const y = new Float32Array(x.length);
-  filter.process(x, y, x.length);
+  const y = filtered(x, designButterworth(side, corner, 4, sampleRate));
   const body = y.subarray(Math.round(from * sampleRate), Math.round(to * sampleRate));
   return powerToDb(body.reduce((s, v) => s + v * v, 0) / body.length);
 }
-function peakBelow(x: Float32Array, corner: number, sampleRate: number): number {
-  const filter = new Cascade(2);
-  filter.set(designButterworth("low", corner, 4, sampleRate));
-  const y = new Float32Array(x.length);
-  filter.process(x, y, x.length);
-  return gainToDb(y.reduce((most, v) => Math.max(most, Math.abs(v)), 0));
-}
-function held(x: Float32Array, values: AnyValues, sampleRate: number): Float32Array {
-  const p = bandCompressor.create();
-  p.prepare({ sampleRate, channels: 1, maxFrames: x.length });
-  p.set(resolveParams(bandCompressor.params, values));
-  p.reset();
-  const y = new Float32Array(x.length);
-  p.process([x], [y], x.length, plainContext());
-  return y;
-}
-
 /**
  * How unlike the low end of strokes is, and what is left of that when the lowest band of a band compressor holds it from the level on
  * that the softest tenth of them stays below; null with fewer than eight strokes.
@@ -55,15 +32,17 @@ export function measureLowEnd(
 ): LowEnd | null {
   if (strokes.length < fewest) return null;
   const below = Math.round(above * fundamental);
-  const peaks = strokes.map((x) => peakBelow(x, below, sampleRate));
-  const threshold = Math.max(-60, Math.min(0, Math.round(at(peaks, 0.1))));
+  const peaks = strokes.map((x) =>
+    gainToDb(peakOf(filtered(x, designButterworth("low", below, 4, sampleRate)))),
+  );
+  const threshold = Math.max(-60, Math.min(0, Math.round(quantile(peaks, 0.1))));
   const values = { bands: "2", cross1: below, threshold1: threshold, ...holding };
   const low = (x: Float32Array) => bodyDb(x, "low", below, sampleRate);
   return {
     below,
     spread: spreadOf(strokes.map(low)),
     spreadAbove: spreadOf(strokes.map((x) => bodyDb(x, "high", below, sampleRate))),
-    held: spreadOf(strokes.map((x) => low(held(x, values, sampleRate)))),
+    held: spreadOf(strokes.map((x) => low(processedOnce(bandCompressor, values, x, sampleRate)))),
     threshold,
     strokes: strokes.length,
   };

@@ -1,10 +1,9 @@
 import type { RingDecay } from "../facts/ringDecay";
 import { decayTime } from "../measure/decay";
-import { resolveParams } from "../params";
-import { plainContext } from "../processor";
 import { ringTamer } from "../processors/ringTamer";
-import { ringTamerParams, type RingTamerValues } from "../processors/ringTamer/ringTamer";
-import { Cascade, designBandPass } from "../signal/biquad";
+import { ringTamerParams } from "../processors/ringTamer/ringTamer";
+import { designBandPass, filtered } from "../signal/biquad";
+import { processedOnce } from "./processedOnce";
 
 /** Strokes that must be alone for a while, and how long, s: the next one would cut the ring short. */
 const fewest = 4;
@@ -38,26 +37,13 @@ function energies(strokes: readonly Float32Array[], frequency: number, sampleRat
   const length = Math.min(...strokes.map((x) => x.length));
   const sums = new Array<number>(Math.max(0, Math.floor((length - from) / step))).fill(0);
   for (const x of strokes) {
-    const filter = new Cascade(1);
-    filter.set([designBandPass(frequency, readQ, sampleRate)]);
-    const y = new Float32Array(x.length);
-    filter.process(x, y, x.length);
+    const y = filtered(x, [designBandPass(frequency, readQ, sampleRate)]);
     // Every stroke counts alike, loud or soft.
     const whole = x.reduce((s, v) => s + v * v, 1e-12);
     for (let k = 0; k < sums.length; k++)
       for (let i = from + k * step; i < from + (k + 1) * step; i++) sums[k]! += (y[i]! * y[i]!) / whole;
   }
   return sums;
-}
-
-function tamed(x: Float32Array, values: Partial<RingTamerValues>, sampleRate: number): Float32Array {
-  const p = ringTamer.create();
-  p.prepare({ sampleRate, channels: 1, maxFrames: x.length });
-  p.set(resolveParams(ringTamer.params, values));
-  p.reset();
-  const y = new Float32Array(x.length);
-  p.process([x], [y], x.length, plainContext());
-  return y;
 }
 
 /** Strokes that no other of the drum follows closely, cut out, the longest first. Shape  strokes in s, ascending. */
@@ -104,7 +90,7 @@ export function measureRing(
   const wanted = Math.max(shortest, Math.round(100 * share * found) / 100);
   const values = { frequency, found, wanted };
   const after60 = decayTime(
-    energies(cut.map((s) => tamed(s, values, sampleRate)), frequency, sampleRate),
+    energies(cut.map((s) => processedOnce(ringTamer, values, s, sampleRate)), frequency, sampleRate),
     stepSeconds,
   ); // prettier-ignore
   return after60 === null ? null : { frequency, found, tamed: after60, wanted, strokes: cut.length };

@@ -1,5 +1,5 @@
 import { designKWeighting } from "../measure/kWeighting";
-import { Cascade, designButterworth } from "../signal/biquad";
+import { designButterworth, filtered } from "../signal/biquad";
 import { powerToDb } from "../signal/level";
 
 /** Time from the onset that counts to a stroke's loudness, s. */
@@ -24,22 +24,18 @@ export function strokeLoudness(
   onsets: readonly number[],
   sampleRate: number,
 ): StrokeLoudness {
-  const weighting = designKWeighting(sampleRate);
-  const small = designButterworth("high", smallSpeakerFrom, 4, sampleRate);
-  const power = (sections: typeof weighting): number => {
-    const filter = new Cascade(sections.length);
-    filter.set(sections);
-    const y = new Float32Array(x.length);
-    filter.process(x, y, x.length);
+  const power = (y: Float32Array): number => {
     let sum = 0;
     let n = 0;
     for (const onset of onsets) {
       const from = Math.max(0, Math.round(onset));
-      const to = Math.min(x.length, from + Math.round(strokeSeconds * sampleRate));
+      const to = Math.min(y.length, from + Math.round(strokeSeconds * sampleRate));
       for (let i = from; i < to; i++) sum += y[i]! * y[i]!;
       n += Math.max(0, to - from);
     }
     return powerToDb(n > 0 ? sum / n : 0);
   };
-  return { whole: power(weighting), small: power([...weighting, ...small]) };
+  const weighted = filtered(x, designKWeighting(sampleRate));
+  const small = filtered(weighted, designButterworth("high", smallSpeakerFrom, 4, sampleRate));
+  return { whole: power(weighted), small: power(small) };
 }

@@ -1,7 +1,7 @@
 import { RealFft, type Spectrum } from "./fft";
 
 /** Taps that are convolved directly, so that nothing is late. */
-export const headTaps = 128;
+const headTaps = 128;
 /** Sizes of the parts behind the head: each begins as far into the response as it is long. */
 const sizes = [128, 1024, 4096] as const;
 

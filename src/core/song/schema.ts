@@ -130,7 +130,7 @@ const paramValues = record(text(60), (value, path) => {
 export const bySection = record(sectionId, paramValues, limits.sections);
 export const params = paramValues;
 
-/** Values must be those that the type declares, also by section; only a detector has a key. */
+/** Values must be those that the type declares, also by section; only a detector has a key, only a space a response. */
 const declared: Check = (value, path) => {
   const state = value as ProcessorState;
   const type = processorType(state.type);
@@ -138,6 +138,8 @@ const declared: Check = (value, path) => {
     for (const [name, v] of Object.entries(values)) checkParam(type.params, name, v);
   if (state.key && !type.listens)
     throw new TypeError(`${path}: ${type.label} has no detector that could listen`);
+  if (state.response && !type.responds)
+    throw new TypeError(`${path}: ${type.label} answers with no impulse response`);
 };
 const processor = both(
   object(

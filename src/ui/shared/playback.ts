@@ -104,19 +104,15 @@ function make(song: Song): void {
 }
 
 /** Sends the impulse responses that the song answers with, each once for a player. */
-const sent = new WeakMap<Player, Set<string>>();
 function sendResponses(song: Song): void {
   if (!player) return;
   const to = player;
-  const known = sent.get(to) ?? new Set<string>();
-  sent.set(to, known);
   for (const mic of responsesOf(song)) {
-    if (known.has(mic.id) || mic.audio === null) continue;
-    known.add(mic.id);
+    if (mic.audio === null || !to.wantsResponse(mic.id)) continue;
     askEvidence("response", { mic: { audio: mic.audio, start: 0 }, sampleRate: song.sampleRate }).then(
       (response) => to.setResponse(mic.id, response),
       (error: Error) => {
-        known.delete(mic.id);
+        to.forgetResponse(mic.id);
         usePlayback.setState({ trouble: `${mic.file} could not be read as a response: ${error.message}.` });
       },
     );

@@ -1,3 +1,4 @@
+import { laneFrames } from "../../lanes/laneMemory";
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { Cascade, designShelf, type Section } from "../../signal/biquad";
@@ -56,11 +57,9 @@ export function compressedLevel(x: number, threshold: number, ratio: number, kne
   return threshold + over / ratio;
 }
 
-/** Frames of a block, of which its latency is a multiple: values of sections take hold at blocks, where they did before. */
-const wholeBlocks = 128;
-/** Frames by which it is late, so that the longest look-ahead is there. */
+/** Frames by which it is late, so that the longest look-ahead is there: whole blocks, at which values of sections take hold. */
 export const compressorLatency = (sampleRate: number): number =>
-  wholeBlocks * Math.ceil((compressorParams.lookahead.max * sampleRate) / wholeBlocks);
+  laneFrames * Math.ceil((compressorParams.lookahead.max * sampleRate) / laneFrames);
 
 /** Frequency above which the tilt of the detector lifts, Hz. */
 const tiltFrom = 1000;

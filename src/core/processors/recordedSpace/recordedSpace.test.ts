@@ -6,6 +6,7 @@ import { plainContext } from "../../processor";
 import { partitionResponse } from "../../signal/partitionedResponse";
 import { newBus, newMic, newProcessor } from "../../song/create";
 import { applyAll, applyOperation } from "../../song/operations";
+import { readSong } from "../../song/songFile";
 import { renderedKit } from "../../testing/renderedKit";
 import { run, rate } from "../../testing/runProcessor";
 import { impulse, noise, sine } from "../../testing/signals";
@@ -92,6 +93,8 @@ describe("recorded space", () => {
     const room = song.buses.find((b) => b.chain.some((p) => p.type === "reverb"))!;
     const set = { op: "setProcessor", owner: room.id, processor: room.chain[0]!.id, response: "oh" } as const;
     expect(() => applyOperation(song, set)).toThrow(/answers with no impulse response/);
+    const bad = { ...song, buses: song.buses.map((b) => (b.id === room.id ? { ...b, chain: [{ ...b.chain[0]!, response: "oh" }] } : b)) }; // prettier-ignore
+    expect(() => readSong(JSON.parse(JSON.stringify(bad)))).toThrow(/answers with no impulse response/);
     const withSpace = applyAll(song, [
       { op: "setChain", owner: room.id, chain: [newProcessor(room.id, "recordedSpace", true)] },
     ]);
