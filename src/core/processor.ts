@@ -103,6 +103,8 @@ export interface ProcessorType {
   readonly idle: (values: AnyValues) => readonly string[];
   /** Values away from the defaults at which every part of it works, for tests of the contract. */
   readonly lively: AnyValues;
+  /** Values with which files are made. */
+  readonly rendered: (values: AnyValues) => AnyValues;
   /** Values at which an impulse passes with its peak where it was, apart from the latency. */
   readonly transparent: AnyValues;
   create(): Processor;
@@ -121,6 +123,7 @@ type Usual =
   | "picture"
   | "takes"
   | "output"
+  | "rendered"
   | "lanes"
   | "transparent";
 
@@ -136,6 +139,7 @@ export const declare = (given: Omit<ProcessorType, Usual> & Partial<ProcessorTyp
   picture: null,
   takes: {},
   output: null,
+  rendered: (values) => values,
   lanes: null,
   transparent: {},
   ...given,

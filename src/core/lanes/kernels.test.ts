@@ -54,6 +54,9 @@ const settings: [string, string, Record<string, ParamValue>][] = [
   ["saturation, soft", "saturation", { drive: 12, even: 30 }],
   ["saturation, rounded", "saturation", { character: "rounded", mix: 50 }],
   ["saturation, hard", "saturation", { character: "hard", drive: 9 }],
+  ["saturation at twice the rate", "saturation", { oversampling: "2 times", drive: 9 }],
+  ["saturation at eight times the rate", "saturation", { oversampling: "8 times", drive: 9 }],
+  ["saturation by steep filters", "saturation", { oversampling: "4 times, steep", drive: 9 }],
 ]; // prettier-ignore
 
 /** Peak and rms of the difference between kernels and reference, dB against full scale. */

@@ -167,7 +167,7 @@ export const newTighten = (): TightenSettings => ({
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
-  formatVersion: 8,
+  formatVersion: 9,
   title,
   sampleRate,
   frames: songFrames(mics),

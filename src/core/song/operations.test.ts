@@ -69,7 +69,7 @@ describe("song file", () => {
   });
   test.each([
     [{}, "not a song"],
-    [{ ...song, formatVersion: 9 }, "format version 9"],
+    [{ ...song, formatVersion: 10 }, "format version 10"],
     [{ ...song, sampleRate: 1 }, "sampleRate is 1"],
     [{ ...song, mics: [{ ...song.mics[0], piece: "gong" }] }, 'the song.mics[0] (kick.wav).piece is "gong"'],
     [{ ...song, heardAs: { kick: { piece: "gong", place: "in" } } }, 'the song.heardAs.kick.piece is "gong"'],
@@ -96,6 +96,6 @@ describe("song file", () => {
     const old = { ...rest, mics, formatVersion: 1, sections: [{ name: "verse", from: 1, to: 2 }] };
     const read = readSong(JSON.parse(JSON.stringify(old)));
     expect(read.mics.map((m) => m.chain.map((p) => p.type))).toEqual(song.mics.map((m) => m.chain.map((p) => p.type)));
-    expect(read).toMatchObject({ formatVersion: 8, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
+    expect(read).toMatchObject({ formatVersion: 9, referenceRecord: null, sections: [{ id: "section1", name: "verse", from: 1, to: 2 }] });
   }); // prettier-ignore
 });

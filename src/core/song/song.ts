@@ -251,7 +251,7 @@ export type MicLabel = Pick<Mic, "piece" | "place">;
 /** The whole song; everything that is heard follows from it and the audio. */
 export interface Song {
   readonly format: "jubo-song";
-  readonly formatVersion: 8;
+  readonly formatVersion: 9;
   readonly title: string;
   readonly sampleRate: number;
   readonly frames: number;

@@ -7,6 +7,7 @@ import {
   type SongReader,
 } from "../../core/engine/renderSong";
 import { responses, responsesOf } from "../../core/engine/responses";
+import { asRendered } from "../../core/engine/asRendered";
 import type { Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { writeFlac } from "../audio/flacFile";
@@ -72,15 +73,16 @@ export async function renderFiles(
           ? new Collected(path, channels, song.sampleRate, song.frames)
           : new WavFile(path, format, channels, song.sampleRate, song.frames),
       );
+    const written = asRendered(song);
     await renderSong(
-      song,
+      written,
       reader,
       targets,
       (name, channels, frames) => {
         files.get(name)!.write(channels, frames);
         tap(name, channels, frames);
       },
-      { runner: threadedRunner(song, threads), ...options },
+      { runner: threadedRunner(written, threads), ...options },
     );
     for (const file of files.values()) file.close();
   } catch (error) {

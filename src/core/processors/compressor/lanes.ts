@@ -18,6 +18,12 @@ export class CompressorLanes implements LaneProcessor {
   /** 1 in the lanes of pairs of which only mid or side is turned down. */
   private readonly turned: Rows;
   private keyed = false;
+  /** Some lane follows the mean power. */
+  private rms = 0;
+  /** Some lane holds, releases by the programme, or works backwards. */
+  private more = 0;
+  private looksAhead = false;
+  private someTurned = false;
 
   constructor(private readonly format: LaneFormat) {
     const { memory, owners, sampleRate } = format;
@@ -60,6 +66,7 @@ export class CompressorLanes implements LaneProcessor {
     if (turned)
       this.rows.params.values[laneCount * layout.WET + first + (d.side === "mid" ? width - 1 : 0)] = 0;
     this.pair(owner);
+    this.gather();
   }
   private isTurned(owner: number): boolean {
     return this.format.owners[owner]!.width > 1 && (this.designs[owner]?.side ?? "both") !== "both";
@@ -83,26 +90,29 @@ export class CompressorLanes implements LaneProcessor {
     if (from instanceof CompressorLanes)
       this.wait.adopt(this.format.owners[owner]!, from.wait, from.format.owners[fromOwner]!);
   }
-  private any(is: (design: Design) => boolean): boolean {
-    for (const design of this.designs) if (design && is(design)) return true;
-    return false;
+  /** What some lane asks of the kernel, looked up when values change and not at every block. */
+  private gather(): void {
+    const any = (is: (design: Design) => boolean) => this.designs.some((d) => d !== null && is(d));
+    this.rms = any((d) => d.rms) ? 1 : 0;
+    this.more = any((d) => d.hold > 0 || d.programme || d.feedback) ? 1 : 0;
+    this.looksAhead = any((d) => d.ahead);
+    this.someTurned = this.turned.values.includes(1);
   }
   process(x: number, dry: number, frames: number, context: LaneContext): void {
     const { params, state } = this.rows;
-    const { kernels } = this.format.memory;
+    const { kernels, scratch } = this.format.memory;
     const keyed = context.key !== 0;
     if (keyed !== this.keyed) {
       this.keyed = keyed;
       for (let o = 0; o < this.designs.length; o++) this.pair(o);
     }
-    const rms = this.any(isRms) ? 1 : 0;
-    const more = this.any(isMore) ? 1 : 0;
-    const turned = this.turned.values.includes(1);
-    const heard = this.hear(x, dry, turned, frames, context);
-    if (!turned) return kernels.compressor(params.pointer, state.pointer, rms, more, heard, dry, x, frames);
+    const { rms, more } = this;
+    const heard = this.hear(x, dry, this.someTurned, frames, context);
+    if (!this.someTurned)
+      return kernels.compressor(params.pointer, state.pointer, rms, more, scratch, heard, dry, x, frames);
     kernels.copyFloats(dry, x, laneCount * frames);
     kernels.midSide(this.turned.pointer, 0.5, x, frames);
-    kernels.compressor(params.pointer, state.pointer, rms, more, heard, x, x, frames);
+    kernels.compressor(params.pointer, state.pointer, rms, more, scratch, heard, x, x, frames);
     kernels.midSide(this.turned.pointer, 1, x, frames);
   }
   /** Lanes of what the detector hears, as late as it waits. */
@@ -110,7 +120,7 @@ export class CompressorLanes implements LaneProcessor {
     const { kernels } = this.format.memory;
     const own = turned && context.key === 0;
     // Without look-ahead the input is as late as what comes out: the dry side holds it already.
-    const plain = !this.any(looksAhead) && !own && context.key === 0 && !this.detector.filtering;
+    const plain = !this.looksAhead && !own && context.key === 0 && !this.detector.filtering;
     if (plain) {
       this.wait.record(x, frames, kernels);
       return dry;
@@ -129,7 +139,3 @@ export class CompressorLanes implements LaneProcessor {
 }
 
 type Design = ReturnType<typeof designCompressor>;
-const isRms = (d: Design): boolean => d.rms;
-/** Holds, releases by the programme, or works backwards. */
-const isMore = (d: Design): boolean => d.hold > 0 || d.programme || d.feedback;
-const looksAhead = (d: Design): boolean => d.ahead;

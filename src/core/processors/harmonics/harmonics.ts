@@ -1,9 +1,11 @@
+import { oversamplingParams } from "../oversampling";
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { Cascade, designButterworth, type Section } from "../../signal/biquad";
 import { DelayLine } from "../../signal/delayLine";
 import { HitCursor } from "../../signal/hitCursor";
 import { dbToGain } from "../../signal/level";
+import { OversampledBend, type Bend } from "../../signal/oversampledBend";
 import { Oversampler } from "../../signal/oversampler";
 import { bumpOf, characters, emphasis, type Character } from "./characters";
 
@@ -69,6 +71,7 @@ export const harmonicsParams = {
   followTime: number("Within", "s", 0.002, 0.5, 0.03, "Time in which an attack is over.", "log"),
   output: number("Output", "dB", -24, 24, 0, "Gain after it."),
   level: choice("Level", ["as it comes", "matched"], "Matched: as loud as what comes in, over 0.4 s."),
+  ...oversamplingParams,
 } as const satisfies ParamTable;
 export type HarmonicsValues = ParamValues<typeof harmonicsParams>;
 
@@ -80,13 +83,13 @@ const matchSeconds = 0.4;
 const matchMost = 8;
 
 /**
- * Adds odd and even harmonics of a band, each by its own amount: what a bend makes of the band beyond the band itself, four
- * times oversampled, is added to the signal, so that everything outside the band stays untouched and in phase, and nothing is
+ * Adds odd and even harmonics of a band, each by its own amount: what a bend makes of the band beyond the band itself,
+ * oversampled, is added to the signal, so that everything outside the band stays untouched and in phase, and nothing is
  * changed where nothing is bent. A tone before the bend is taken back behind it. Drive may follow the strokes that were found. Latency `Oversampler.latency`.
  * Source  odd part: bend(x) - x; even part: x bend(x) has even harmonics only, half of it beyond its square's mean (product of
  *         two odd functions is even). Parallel residual: common practice, no source.
  */
-export class Harmonics implements Processor<HarmonicsValues> {
+export class Harmonics implements Processor<HarmonicsValues>, Bend {
   readonly latency = Oversampler.latency;
   private rate = 0;
   private v!: HarmonicsValues;
@@ -97,7 +100,7 @@ export class Harmonics implements Processor<HarmonicsValues> {
   private bumpLines: DelayLine[] = [];
   private bumped = new Float32Array(0);
   private bumping = false;
-  private samplers: Oversampler[] = [];
+  private samplers: OversampledBend[] = [];
   private lines: DelayLine[] = [];
   private band = new Float32Array(0);
   private drives = new Float64Array(0);
@@ -105,6 +108,8 @@ export class Harmonics implements Processor<HarmonicsValues> {
   private powers = new Float64Array(0);
   private readonly cursor = new HitCursor();
   private averaging = 0;
+  /** Nothing is added. */
+  private bare = false;
   private came = 0;
   private made = 0;
 
@@ -117,7 +122,7 @@ export class Harmonics implements Processor<HarmonicsValues> {
     this.bumps = each(() => new Cascade(1));
     this.bumpLines = each(() => new DelayLine(this.latency));
     this.bumped = new Float32Array(maxFrames);
-    this.samplers = each(() => new Oversampler(maxFrames));
+    this.samplers = each(() => new OversampledBend(maxFrames));
     this.lines = each(() => new DelayLine(this.latency));
     this.band = new Float32Array(maxFrames);
     this.drives = new Float64Array(maxFrames);
@@ -126,6 +131,8 @@ export class Harmonics implements Processor<HarmonicsValues> {
   }
   set(v: HarmonicsValues): void {
     this.v = v;
+    for (const sampler of this.samplers) sampler.choose(v.oversampling);
+    this.bare = v.odd === 0 && v.even === 0;
     const pass = (side: "high" | "low", f: number): Section[] => designButterworth(side, f, 2, this.rate);
     const band = [
       ...(v.low > lowest ? pass("high", v.low) : []),
@@ -166,26 +173,26 @@ export class Harmonics implements Processor<HarmonicsValues> {
       drives[i] = dbToGain(v.drive + v.followDb * (v.follows === "attacks" ? attack : 1 - attack));
     }
   }
-  process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
-    const { v, band, drives, powers } = this;
-    this.findDrives(context, frames);
+  bend(fast: Float64Array, frames: number, factor: number): void {
+    const { v, drives } = this;
     const character: Character = characters[v.character];
-    const bare = v.odd === 0 && v.even === 0;
-    const [odd, even] = [v.odd / 100, v.even / 100 + (bare ? 0 : character.lopsided)];
+    const [odd, even] = [v.odd / 100, v.even / 100 + (this.bare ? 0 : character.lopsided)];
+    const octaves = Math.log2(factor);
+    for (let i = 0; i < factor * frames; i++) {
+      const drive = drives[i >> octaves]!;
+      const x = drive * fast[i]!;
+      fast[i] = (odd * character.odd(x) + even * character.even(x)) / drive;
+    }
+  }
+  process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
+    const { band, bare, powers } = this;
+    this.findDrives(context, frames);
     powers.fill(0, 0, frames);
     for (let ch = 0; ch < input.length; ch++) {
-      const sampler = this.samplers[ch]!;
       this.bands[ch]!.process(input[ch]!, band, frames);
       if (this.bumping) this.findBump(ch, frames);
       this.before[ch]!.process(band, band, frames);
-      sampler.up(band, frames);
-      const { fast } = sampler;
-      for (let i = 0; i < 4 * frames; i++) {
-        const drive = drives[i >> 2]!;
-        const x = drive * fast[i]!;
-        fast[i] = (odd * character.odd(x) + even * character.even(x)) / drive;
-      }
-      sampler.down(band, frames);
+      this.samplers[ch]!.process(band, band, frames, this);
       this.behind[ch]!.process(band, band, frames);
       const y = output[ch]!;
       this.lines[ch]!.process(input[ch]!, y, frames);

@@ -1,3 +1,4 @@
+import { renderedOversampling } from "../oversampling";
 import { declare, type Processor } from "../../processor";
 import { Harmonics, harmonicsParams } from "./harmonics";
 
@@ -14,6 +15,7 @@ export const harmonics = declare({
   main: ["character", "drive", "odd", "even", "low", "high", "level"],
   idle: ({ follows }) => (follows === "nothing" ? ["followDb", "followTime"] : []),
   lively: { even: 60, toneBefore: 5, low: 200, high: 6000, tone: 9000 },
+  rendered: renderedOversampling,
   transparent: { odd: 0 },
   create: () => new Harmonics() as unknown as Processor,
 });

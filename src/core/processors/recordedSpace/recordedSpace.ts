@@ -1,5 +1,6 @@
+import { longestPredelay, predelayParams, predelaySeconds } from "../predelay";
 import { number, type ParamTable, type ParamValues } from "../../params";
-import type { Planar, Processor, StreamFormat } from "../../processor";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { Cascade, designButterworth } from "../../signal/biquad";
 import { WaitLine } from "../../signal/delayLine";
 import { dbToGain } from "../../signal/level";
@@ -10,6 +11,7 @@ const [lowest, highest] = [20, 20000];
 export const recordedSpaceParams = {
   level: number("Level", "dB", -48, 24, 0, "Level of the space."),
   predelay: number("Pre-delay", "s", 0, 0.2, 0, "Time before the space answers."),
+  ...predelayParams,
   lowCut: number(
     "Low cut",
     "Hz",
@@ -63,7 +65,7 @@ export class RecordedSpace implements Processor<RecordedSpaceValues> {
   prepare({ sampleRate, maxFrames }: StreamFormat): void {
     this.rate = sampleRate;
     this.filters = [new Cascade(2), new Cascade(2)];
-    this.waits = [0, 1].map(() => new WaitLine(Math.ceil(recordedSpaceParams.predelay.max * sampleRate)));
+    this.waits = [0, 1].map(() => new WaitLine(Math.ceil(longestPredelay * sampleRate)));
     this.feeds = [0, 1].map(() => new Float32Array(maxFrames));
     this.faded = new Float32Array(maxFrames);
     this.rest = new Float64Array(maxFrames);
@@ -77,7 +79,6 @@ export class RecordedSpace implements Processor<RecordedSpaceValues> {
     ];
     this.works = sections.length > 0;
     for (const filter of this.filters) filter.set(sections);
-    for (const wait of this.waits) wait.frames = Math.round(v.predelay * this.rate);
   }
   reset(): void {
     for (const one of [...this.filters, ...this.waits, ...(this.convolvers ?? [])]) one.reset();
@@ -107,8 +108,10 @@ export class RecordedSpace implements Processor<RecordedSpaceValues> {
     }
     this.former![ch]!.process(faded, rest, frames);
   }
-  process(input: Planar, output: Planar, frames: number): void {
+  process(input: Planar, output: Planar, frames: number, { beats }: ProcessContext): void {
     const { v, feeds, wet, convolvers } = this;
+    const waits = Math.round(this.rate * predelaySeconds(v, beats, this.rate));
+    for (const wait of this.waits) wait.frames = waits;
     for (let ch = 0; ch < 2; ch++) {
       const x = input[ch < input.length ? ch : 0]!;
       const feed = feeds[ch]!;

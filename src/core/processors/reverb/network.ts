@@ -1,3 +1,4 @@
+import { longestPredelay } from "../predelay";
 import type { Planar, StreamFormat } from "../../processor";
 import { Cascade, designButterworth } from "../../signal/biquad";
 
@@ -10,7 +11,6 @@ export interface NetworkValues {
   readonly decay: number;
   readonly lowDecay: number;
   readonly size: number;
-  readonly predelay: number;
   readonly damping: number;
   readonly modulation: number;
   readonly lowCut: number;
@@ -108,7 +108,7 @@ export class Network {
     this.diffusers = [0, 1].map(() => Array.from({ length: 4 }, () => new Float32Array(longest)));
     this.diffuserFrames = [new Int32Array(4), new Int32Array(4)];
     this.diffuserAt = [new Int32Array(4), new Int32Array(4)];
-    this.pre = [0, 1].map(() => new Float32Array(Math.ceil(0.1 * sampleRate) + 1));
+    this.pre = [0, 1].map(() => new Float32Array(Math.ceil(longestPredelay * sampleRate) + 1));
     this.cuts = [new Cascade(1), new Cascade(1)];
     this.feed = [new Float32Array(maxFrames), new Float32Array(maxFrames)];
   }
@@ -125,13 +125,16 @@ export class Network {
       this.gain[k] = gain;
       this.pole[k] = designDamping(gain, cos);
     }
-    this.preFrames = Math.round(v.predelay * rate);
     this.lowPole = Math.exp((-2 * Math.PI * lowFrom) / rate);
     this.lowWorks = v.lowDecay !== 100;
     for (let k = 0; k < lines; k++)
       this.lowGain[k] = Math.pow(10, (-3 * this.length[k]! * (100 / v.lowDecay - 1)) / (v.decay * rate)) - 1;
     const cut = designButterworth("high", v.lowCut, 2, rate);
     for (const filter of this.cuts) filter.set(cut);
+  }
+  /** Frames by which what comes in waits. Range 0 to `longestPredelay`. */
+  wait(frames: number): void {
+    this.preFrames = frames;
   }
   /** Another kind of space: its diffusers begin empty. */
   private build(kind: SpaceKind, space: Kind): void {

@@ -1,3 +1,4 @@
+import { predelayParams, predelaySeconds } from "../predelay";
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { dbToGain } from "../../signal/level";
@@ -11,6 +12,7 @@ export const reverbParams = {
   lowDecay: number("Low decay", "%", 25, 250, 100, "Decay of what lies below 200 Hz, of the decay."),
   size: number("Size", "%", 10, 100, 45, "Spacing of the walls."),
   predelay: number("Pre-delay", "s", 0, 0.1, 0.008, "Time before the room answers."),
+  ...predelayParams,
   damping: number(
     "Damping",
     "Hz",
@@ -146,6 +148,8 @@ export class Reverb implements Processor<Values> {
   process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
     const v = this.v!;
     const { wet, inputs } = this;
+    const waits = Math.round(this.rate * predelaySeconds(v, context.beats, this.rate));
+    for (const network of this.networks) network.wait(waits);
     inputs[0] = input[0]!;
     inputs[1] = input[input.length > 1 ? 1 : 0]!;
     this.ring(frames);

@@ -1,11 +1,12 @@
 import { Saturation, saturationParams } from "./saturation";
+import { renderedOversampling } from "../oversampling";
 import { declare, type Processor } from "../../processor";
 import { SaturationLanes } from "./lanes";
 
 export const saturation = declare({
   type: "saturation",
   label: "Saturation",
-  help: "Bends peaks round and adds harmonics; four times oversampled.",
+  help: "Bends peaks round and adds harmonics; oversampled.",
   params: saturationParams,
   step: "shape",
   place: "free",
@@ -14,6 +15,7 @@ export const saturation = declare({
   output: "output",
   main: ["character", "drive", "even", "mix", "output"],
   lively: {},
+  rendered: renderedOversampling,
   create: () => new Saturation() as unknown as Processor,
   lanes: (format) => new SaturationLanes(format),
 });

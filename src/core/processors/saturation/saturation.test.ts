@@ -6,24 +6,33 @@ import { saturation } from ".";
 describe("saturation", () => {
   // Measured limits; this table only tightens. The default drive is 6 dB.
   test.each([
-    ["soft", 6, -80],
-    ["rounded", 6, -80],
-    ["hard", 6, -80],
-    ["soft", 12, -80],
-    ["rounded", 12, -80],
-    ["hard", 12, -70],
-  ])("%s at %d dB drive: a full-scale 5 kHz sine leaves aliases below %d dB", (character, drive, limit) => {
-    const x = sine(5000, 1, 1);
-    const [y] = run(saturation, { character, drive, output: 0 }, x);
-    const steady = y!.slice(24000 - 9600, 24000); // a whole number of periods and of every alias
-    const fundamental = levelAt(steady, 5000);
-    // Odd harmonics of 5 kHz above 24 kHz fold to |n 5000 - k 48000|.
-    for (let n = 5; n <= 39; n += 2) {
-      const folded = Math.abs(n * 5000 - 48000 * Math.round((n * 5000) / 48000));
-      if (folded % 10000 === 5000 && folded <= 15000) continue; // lies on a true harmonic
-      expect(levelAt(steady, folded) - fundamental).toBeLessThan(limit);
-    }
-  });
+    ["soft", 6, "4 times", -80],
+    ["rounded", 6, "4 times", -80],
+    ["hard", 6, "4 times", -80],
+    ["soft", 12, "4 times", -80],
+    ["rounded", 12, "4 times", -80],
+    ["hard", 12, "4 times", -70],
+    ["soft", 6, "4 times, steep", -80],
+    ["hard", 12, "4 times, steep", -70],
+    ["hard", 6, "8 times", -80],
+    ["hard", 12, "8 times", -78],
+    ["soft", 6, "2 times", -80],
+    ["hard", 6, "2 times", -55],
+  ])(
+    "%s at %d dB drive, %s: a full-scale 5 kHz sine leaves aliases below %d dB",
+    (character, drive, oversampling, limit) => {
+      const x = sine(5000, 1, 1);
+      const [y] = run(saturation, { character, drive, oversampling, output: 0 }, x);
+      const steady = y!.slice(24000 - 9600, 24000); // a whole number of periods and of every alias
+      const fundamental = levelAt(steady, 5000);
+      // Odd harmonics of 5 kHz above 24 kHz fold to |n 5000 - k 48000|.
+      for (let n = 5; n <= 39; n += 2) {
+        const folded = Math.abs(n * 5000 - 48000 * Math.round((n * 5000) / 48000));
+        if (folded % 10000 === 5000 && folded <= 15000) continue; // lies on a true harmonic
+        expect(levelAt(steady, folded) - fundamental).toBeLessThan(limit);
+      }
+    },
+  );
   test("symmetric bends add odd harmonics only, the even setting adds the octave", () => {
     const level = (even: number, n: number) => {
       const y = run(saturation, { drive: 6, even, output: 0 }, sine(500, 0.5, 1))[0]!.slice(-24000);

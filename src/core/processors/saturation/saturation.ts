@@ -1,7 +1,9 @@
+import { oversamplingParams } from "../oversampling";
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { DelayLine } from "../../signal/delayLine";
 import { dbToGain } from "../../signal/level";
+import { OversampledBend, type Bend } from "../../signal/oversampledBend";
 import { Oversampler } from "../../signal/oversampler";
 
 export const saturationParams = {
@@ -10,6 +12,7 @@ export const saturationParams = {
   even: number("Even harmonics", "%", 0, 100, 0, "Leans the bend to one side, which adds the octave."),
   mix: number("Mix", "%", 0, 100, 100, "Share of the saturated signal."),
   output: number("Output", "dB", -36, 12, -6, "Gain after it."),
+  ...oversamplingParams,
 } as const satisfies ParamTable;
 export type SaturationValues = ParamValues<typeof saturationParams>;
 type Values = SaturationValues;
@@ -73,39 +76,40 @@ export function designSaturation(v: Values) {
 }
 
 /**
- * Saturation at four times the rate. Even harmonics come from a bias before the bend whose constant part is taken
+ * Saturation at a multiple of the rate. Even harmonics come from a bias before the bend whose constant part is taken
  * out again. Latency `Oversampler.latency`; the dry part of the mix is delayed by the same.
  */
-export class Saturation implements Processor<Values> {
+export class Saturation implements Processor<Values>, Bend {
   readonly latency = Oversampler.latency;
-  private samplers: Oversampler[] = [];
+  private samplers: OversampledBend[] = [];
   private lines: DelayLine[] = [];
   private dry = new Float32Array(0);
   private design!: ReturnType<typeof designSaturation>;
 
   prepare({ channels, maxFrames }: StreamFormat): void {
-    this.samplers = Array.from({ length: channels }, () => new Oversampler(maxFrames));
+    this.samplers = Array.from({ length: channels }, () => new OversampledBend(maxFrames));
     this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
     this.dry = new Float32Array(maxFrames);
   }
   set(v: Values): void {
     this.design = designSaturation(v);
+    for (const sampler of this.samplers) sampler.choose(v.oversampling);
   }
   reset(): void {
     for (const sampler of this.samplers) sampler.reset();
     for (const line of this.lines) line.reset();
   }
+  bend(fast: Float64Array, frames: number, factor: number): void {
+    const { character, drive, bias, centre } = this.design;
+    bendAll(character, fast, factor * frames, drive, bias, centre);
+  }
   process(input: Planar, output: Planar, frames: number): void {
     const { dry } = this;
-    const { character, drive, bias, centre, wet, straight } = this.design;
+    const { wet, straight } = this.design;
     for (let ch = 0; ch < input.length; ch++) {
-      const sampler = this.samplers[ch]!;
       this.lines[ch]!.process(input[ch]!, dry, frames);
-      sampler.up(input[ch]!, frames);
-      const { fast } = sampler;
-      bendAll(character, fast, 4 * frames, drive, bias, centre);
       const y = output[ch]!;
-      sampler.down(y, frames);
+      this.samplers[ch]!.process(input[ch]!, y, frames, this);
       for (let i = 0; i < frames; i++) y[i] = wet * y[i]! + straight * dry[i]!;
     }
   }

@@ -1,5 +1,6 @@
+import { longestPredelay, predelayParams, predelaySeconds } from "../predelay";
 import { choice, number, type ParamTable, type ParamValues } from "../../params";
-import type { Planar, Processor, StreamFormat } from "../../processor";
+import type { Planar, ProcessContext, Processor, StreamFormat } from "../../processor";
 import { Cascade, designButterworth } from "../../signal/biquad";
 import { randomSource } from "../../signal/random";
 
@@ -11,6 +12,7 @@ export const shortSpaceParams = {
   ),
   length: number("Length", "s", 0.03, 0.4, 0.2, "From the first answer to the last."),
   predelay: number("Pre-delay", "s", 0, 0.1, 0.004, "Time before it answers."),
+  ...predelayParams,
   lowCut: number("Low cut", "Hz", 20, 2000, 150, "It gets nothing below.", "log"),
   highCut: number("High cut", "Hz", 1000, 20000, 9000, "It gets nothing above.", "log"),
   width: number("Width", "%", 0, 100, 100, "0: both sides alike; 100: independent of each other."),
@@ -59,7 +61,8 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
   /** Those before a change, which is faded over; `fading`: frames that are left of it. */
   private before: Taps[] = [];
   private fading = 0;
-  private played = "";
+  private v!: ShortSpaceValues;
+  private placed = { shape: "", length: -1, waits: -1 };
   private memory: Float64Array[] = [];
   private mask = 0;
   private write = 0;
@@ -72,7 +75,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
 
   prepare({ sampleRate, maxFrames }: StreamFormat): void {
     this.rate = sampleRate;
-    const { length, predelay } = shortSpaceParams;
+    const { length } = shortSpaceParams;
     this.most = 4 * Math.ceil((length.max * density) / 4);
     const random = randomSource(seed);
     const each = <T>(make: () => T): T[] => Array.from({ length: sides }, make);
@@ -81,7 +84,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     const noTaps = () => ({ count: 0, at: new Int32Array(this.most), gain: new Float64Array(this.most) });
     this.taps = each(noTaps);
     this.before = each(noTaps);
-    const size = 2 ** Math.ceil(Math.log2((length.max + predelay.max) * sampleRate + maxFrames + 2));
+    const size = 2 ** Math.ceil(Math.log2((length.max + longestPredelay) * sampleRate + maxFrames + 2));
     // Everything is held twice, a whole length apart: a block is read in a row from wherever it begins.
     this.memory = each(() => new Float64Array(2 * size));
     this.mask = size - 1;
@@ -91,9 +94,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     this.old = new Float64Array(maxFrames);
   }
   set(v: ShortSpaceValues): void {
-    const played = `${v.shape} ${v.length} ${v.predelay}`;
-    if (played !== this.played) this.place(v);
-    this.played = played;
+    this.v = v;
     this.wet = v.mix / 100;
     // Both sides of equal energy, mixed so that their correlation goes from 1 to 0.
     this.cross = 0.5 * (1 - Math.sqrt(v.width / 100));
@@ -104,7 +105,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     for (const filter of this.filters) filter.set(sections);
   }
   /** Answers at other places: what was is faded into what will be. */
-  private place(v: ShortSpaceValues): void {
+  private place(v: ShortSpaceValues, waits: number): void {
     [this.before, this.taps] = [this.taps, this.before];
     this.fading = fadeFrames;
     const count = Math.min(this.most, Math.max(4, Math.round(v.length * density)));
@@ -112,7 +113,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
       let energy = 0;
       for (let i = 0; i < count; i++) {
         const t = this.places[side]![i]! / count;
-        taps.at[i] = Math.round((v.predelay + t * v.length) * this.rate);
+        taps.at[i] = Math.round((waits + t * v.length) * this.rate);
         taps.gain[i] = this.signs[side]![i]! * shapeAt(v.shape, t);
         energy += taps.gain[i]! ** 2;
       }
@@ -123,6 +124,7 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
   }
   reset(): void {
     this.fading = 0;
+    this.placed = { ...this.placed, waits: -1 };
     for (const m of this.memory) m.fill(0);
     for (const filter of this.filters) filter.reset();
     this.write = 0;
@@ -159,7 +161,15 @@ export class ShortSpace implements Processor<ShortSpaceValues> {
     for (let i = 0; i < frames; i++)
       sum[i] = sum[i]! + (Math.max(0, fading - i) / fadeFrames) * (this.old[i]! - sum[i]!);
   }
-  process(input: Planar, output: Planar, frames: number): void {
+  process(input: Planar, output: Planar, frames: number, { beats }: ProcessContext): void {
+    const waits = predelaySeconds(this.v, beats, this.rate);
+    const { shape, length } = this.v;
+    if (waits !== this.placed.waits || shape !== this.placed.shape || length !== this.placed.length) {
+      this.place(this.v, waits);
+      // The first setting is there at once.
+      if (this.placed.waits < 0) this.fading = 0;
+      this.placed = { shape, length, waits };
+    }
     const ins = [input[0]!, input[input.length > 1 ? 1 : 0]!] as const;
     const { memory, mask, cross, wet } = this;
     for (let side = 0; side < sides; side++) {

@@ -28,7 +28,7 @@ const { audio } = testSong(frames);
 
 const kitOf = (song: Song): Promise<Float32Array> => renderedKit(song, audio, heard);
 
-describe.each([1, 2, 3, 4, 5, 6, 7])("a song stored with format %i", (format) => {
+describe.each([1, 2, 3, 4, 5, 6, 7, 8])("a song stored with format %i", (format) => {
   const { song, afterwards, history } = JSON.parse(readFileSync(stored(format, ".json"), "utf8")) as Stored;
 
   test("comes up sounding as before, to a rounding", async () => {

@@ -7,10 +7,11 @@ import { from4 } from "./from4";
 import { from5 } from "./from5";
 import { from6 } from "./from6";
 import { from7 } from "./from7";
+import { from8 } from "./from8";
 import type { FormatStep, Json } from "./step";
 
 /** Steps from one format to the next, the first from format 1. */
-const steps: readonly FormatStep[] = [from1, from2, from3, from4, from5, from6, from7];
+const steps: readonly FormatStep[] = [from1, from2, from3, from4, from5, from6, from7, from8];
 /** The format that this program writes. */
 export const newestFormat = steps.length + 1;
 
