@@ -71,6 +71,23 @@ describe("where mics go by themselves", () => {
     expect(song.buses.find((b) => b.id === "drum-kick")).toMatchObject({ piece: "tom2", name: "Tom 2" });
     expect(outputs(song)).toMatchObject({ in: "drum-kick", out: "drum-kick" });
   }); // prettier-ignore
+  test("a layer goes to the kit until the drum it doubles is found, then to that drum, which gets a bus for it", () => {
+    const song = withMics(mic("top", "snare", "top"), mic("clap", "sample"));
+    expect(outputs(song)).toMatchObject({ top: "shells", clap: "kit" });
+    const found = applyAll(song, [{ op: "setMic", mic: "clap", values: { reference: "top" } }]);
+    const layered = applyAll(found, routeByLabel(song, found));
+    expect(outputs(layered)).toMatchObject({ top: "drum-snare", clap: "drum-snare", "drum-snare": "shells" });
+    expect(layered.buses.find((b) => b.id === "drum-snare")).toMatchObject({ kind: "drum", piece: "snare" });
+  });
+  test("a layer that was sent elsewhere by hand stays there", () => {
+    const song = withMics(mic("top", "snare", "top"), mic("far", "room"), mic("clap", "sample"));
+    const byHand = applyAll(song, [{ op: "setMic", mic: "clap", values: { output: "rooms" } }]);
+    const found = applyAll(byHand, [{ op: "setMic", mic: "clap", values: { reference: "top" } }]);
+    expect(outputs(applyAll(found, routeByLabel(byHand, found)))).toMatchObject({
+      top: "drum-snare",
+      clap: "rooms",
+    });
+  });
   test("a song from before there were drums is left as it is", () => {
     const { song } = testSong();
     const more = applyOperation(song, { op: "addMics", mics: [mic("low", "kick", "out")] }).song;

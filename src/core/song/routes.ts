@@ -13,14 +13,21 @@ const isPlain = (bus: Bus): boolean =>
   bus.chain.length === 0 && bus.level === 0 && bus.pan === 0 && bus.width === 100 && !bus.muted && !bus.soloed &&
   bus.sends.length === 0 && Object.keys(bus.levelBySection ?? {}).length === 0; // prettier-ignore
 
+/** What of a mic tells where it goes. */
+type Routed = Pick<Mic, "id" | "piece" | "reference">;
+
+/** The drum a mic belongs to; for a layer the one it doubles, once an analysis has found it. */
+const doubled = ({ piece, reference }: Routed, mics: readonly Routed[]): Piece =>
+  piece === "sample" ? (mics.find((m) => m.id === reference)?.piece ?? piece) : piece;
+
 /** Where mics usually go: their drum, if it has several, then shells, cymbals or rooms. */
 interface Usual {
   /** Whole kit of usual buses for these mics, in the order of the song. */
   readonly buses: readonly Bus[];
-  outputOf(mic: Pick<Mic, "piece">): string;
+  outputOf(mic: Routed): string;
 }
 
-/** Loops, other music and what is only layered go straight to the kit. */
+/** Loops, other music and layers of no drum go straight to the kit. */
 function groupOf(piece: Piece): GroupId | null {
   if (isShell(piece)) return "shells";
   if (isDrum(piece) || piece === "overhead") return "cymbals";
@@ -31,15 +38,16 @@ function groupOf(piece: Piece): GroupId | null {
  * The usual buses for a set of mics. A bus that is there already keeps its id, whatever it is called by now.
  * Shape  `now`: buses of the song.
  */
-function usualFor(mics: readonly Pick<Mic, "piece">[], now: readonly Bus[], kit: string): Usual {
-  const count = (piece: Piece) => mics.filter((m) => m.piece === piece).length;
+function usualFor(mics: readonly Routed[], now: readonly Bus[], kit: string): Usual {
+  const belongs = mics.map((m) => doubled(m, mics));
+  const count = (piece: Piece) => belongs.filter((p) => p === piece).length;
   // A drum whose bus somebody has worked on keeps it also with one mic.
   const kept = (p: Piece) => now.some((b) => b.kind === "drum" && b.piece === p && !isPlain(b));
   const drums = [...drumPieces, "overhead" as const].filter(
     (p) => count(p) > 1 || (count(p) === 1 && kept(p)),
   );
   const toms = drumPieces.filter((p) => isTom(p) && count(p) > 0).length > 1;
-  const groups = new Set(mics.flatMap((m) => groupOf(m.piece) ?? []));
+  const groups = new Set(belongs.flatMap((piece) => groupOf(piece) ?? []));
   const drumId = (piece: Piece): string =>
     now.find((b) => b.kind === "drum" && b.piece === piece)?.id ?? `drum-${piece}`;
   const above = (piece: Piece): string => (toms && isTom(piece) ? "toms" : (groupOf(piece) ?? kit));
@@ -52,7 +60,10 @@ function usualFor(mics: readonly Pick<Mic, "piece">[], now: readonly Bus[], kit:
       ...(toms ? [group("toms", "shells")] : []),
       ...(["shells", "cymbals", "rooms"] as const).filter((id) => groups.has(id)).map((id) => group(id, kit)),
     ],
-    outputOf: ({ piece }) => (drums.includes(piece as (typeof drums)[number]) ? drumId(piece) : above(piece)),
+    outputOf(mic) {
+      const piece = doubled(mic, mics);
+      return drums.some((d) => d === piece) ? drumId(piece) : above(piece);
+    },
   };
 }
 
