@@ -3,16 +3,32 @@ import { partitionResponse, type PartitionedResponse } from "../core/signal/part
 import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
+import { processChain } from "../core/engine/processChain";
+import { cutSnippets } from "../core/hits/snippets";
+import type { AnyValues } from "../core/params";
+import { processorType } from "../core/processors";
+import { fitThreshold, type FittedThreshold } from "../core/shape/fitThreshold";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
 import type { Hit, Piece, ProcessorState } from "../core/song/song";
-import { fetchMic } from "./micAudio";
+import { fetchCancelled, fetchMic, type Stretch } from "./micAudio";
 
 /** A mic whose audio lies in the store. */
 export interface MicAudio {
   readonly audio: string;
   /** Song frame at which the file begins. */
   readonly start: number;
+}
+
+/** What goes through a chain: a mic as recorded, or a stretch of it as Cancel leaves it. */
+export interface ChainInput extends MicAudio {
+  /** Values of Cancel, and where the stretch is made; null: as recorded, whole. */
+  readonly cancelled: { readonly song: string; readonly mic: string; readonly values: AnyValues } | null;
+  /** What of the chain lies before the place that is looked at. */
+  readonly chain: readonly ProcessorState[];
+  /** Onsets of all strokes of its drum, ascending frames of the recording. */
+  readonly strokes: readonly number[];
+  readonly sampleRate: number;
 }
 
 export interface EvidenceKinds {
@@ -30,7 +46,7 @@ export interface EvidenceKinds {
     answer: ChainCheck;
   };
   spectra: {
-    ask: { mic: MicAudio; piece: Piece; hits: readonly Hit[]; lateBy: number; sampleRate: number };
+    ask: { input: ChainInput; piece: Piece; hits: readonly Hit[]; lateBy: number };
     answer: HitSpectra;
   };
   /** All strokes of a mic side by side. */
@@ -39,14 +55,24 @@ export interface EvidenceKinds {
   wave: { ask: { mic: MicAudio; from: number; to: number }; answer: Float32Array };
   /** A mic whole, ready to be convolved with. */
   response: { ask: { mic: MicAudio; sampleRate: number }; answer: PartitionedResponse };
+  /** The level at which a processor gives the main strokes a wished reduction. */
+  fit: {
+    ask: {
+      input: ChainInput;
+      processor: ProcessorState;
+      /** Its parameter that is the level. */
+      level: string;
+      mains: readonly number[];
+      wishedDb: number;
+    };
+    answer: FittedThreshold;
+  };
   effect: {
     ask: {
-      mic: MicAudio;
-      chain: readonly ProcessorState[];
-      processor: string;
-      strokes: readonly number[];
-      hits: readonly number[];
-      sampleRate: number;
+      input: ChainInput;
+      processor: ProcessorState;
+      /** Onsets of the main strokes, frames of the recording. */
+      mains: readonly number[];
       /** Frequency of a ring whose decay is read, Hz. */
       ring: number | null;
     };
@@ -66,9 +92,14 @@ export type EvidenceReply =
 /** Mics whose whole audio is kept: the ones of the drum on the bench. 4 minutes at 48 kHz are 46 MB each. */
 const micsKept = 3;
 
+/** Places of chains of which the input is kept. */
+const inputsKept = 2;
+
 /** Computes the pictures of the benches over whole mics, away from the interface. */
 export class EvidenceDesk {
   private readonly mics = new Map<string, Promise<Float32Array[]>>();
+  private readonly inputs = new Map<string, Promise<Stretch>>();
+  private cancelled: { readonly key: string; readonly stretch: Promise<Stretch> } | null = null;
 
   private load({ audio, start }: MicAudio): Promise<Float32Array[]> {
     const key = `${audio} ${start}`;
@@ -78,6 +109,34 @@ export class EvidenceDesk {
     held.catch(() => this.mics.delete(key));
     if (this.mics.size > micsKept) this.mics.delete(this.mics.keys().next().value!);
     return held;
+  }
+
+  /** What comes into a place of a chain; the last few are kept, so that only what is looked at runs when it is turned. */
+  private into(input: ChainInput): Promise<Stretch> {
+    const key = JSON.stringify(input);
+    const held = this.inputs.get(key) ?? this.runTo(input);
+    this.inputs.delete(key);
+    this.inputs.set(key, held);
+    held.catch(() => this.inputs.delete(key));
+    if (this.inputs.size > inputsKept) this.inputs.delete(this.inputs.keys().next().value!);
+    return held;
+  }
+  private async runTo({ cancelled, chain, strokes, sampleRate, ...mic }: ChainInput): Promise<Stretch> {
+    const { from, channels } = cancelled
+      ? await this.cancelledOnce(cancelled)
+      : { from: 0, channels: await this.load(mic) };
+    if (!chain.some((p) => p.on)) return { from, channels };
+    const hits = Float64Array.from(within(strokes, from, channels[0]!.length));
+    return { from, channels: processChain(chain, channels, sampleRate, hits) };
+  }
+  private cancelledOnce(asked: NonNullable<ChainInput["cancelled"]>): Promise<Stretch> {
+    const key = JSON.stringify(asked);
+    if (this.cancelled?.key !== key) {
+      const stretch = fetchCancelled(asked.song, asked.mic, asked.values);
+      this.cancelled = { key, stretch };
+      stretch.catch(() => (this.cancelled = null));
+    }
+    return this.cancelled.stretch;
   }
 
   async answer(request: EvidenceRequest): Promise<EvidenceKinds[EvidenceKind]["answer"]> {
@@ -97,8 +156,10 @@ export class EvidenceDesk {
       );
     }
     if (request.kind === "spectra") {
-      const { mic, piece, hits, lateBy, sampleRate } = request.ask as EvidenceKinds["spectra"]["ask"];
-      return hitSpectra((await this.load(mic))[0]!, piece, hits, lateBy, sampleRate);
+      const { input, piece, hits, lateBy } = request.ask as EvidenceKinds["spectra"]["ask"];
+      const { from, channels } = await this.into(input);
+      const { sampleRate } = input;
+      return hitSpectra(channels[0]!, piece, hits, lateBy, sampleRate, from);
     }
     if (request.kind === "stack") {
       const { mic, times, sampleRate } = request.ask as EvidenceKinds["stack"]["ask"];
@@ -115,16 +176,40 @@ export class EvidenceDesk {
       if (to > 0) cut.set(x.subarray(Math.max(0, from), Math.min(x.length, to)), Math.max(0, -from));
       return cut;
     }
-    const { mic, chain, processor, strokes, hits, sampleRate, ring } =
-      request.ask as EvidenceKinds["effect"]["ask"];
-    return strokeEffect(
-      chain,
+    if (request.kind === "fit") {
+      const { input, processor, level, mains, wishedDb } = request.ask as EvidenceKinds["fit"]["ask"];
+      const { from, channels } = await this.into(input);
+      const { sampleRate } = input;
+      const times = within(mains, from, channels[0]!.length).map((f) => f / sampleRate);
+      const strokes = cutSnippets(channels[0]!, spread(times, fittedStrokes), -0.005, 0.15, sampleRate);
+      const type = processorType(processor.type);
+      return fitThreshold(strokes, processor.params, wishedDb, sampleRate, type, level);
+    }
+    const { input, processor, mains, ring } = request.ask as EvidenceKinds["effect"]["ask"];
+    const { from, channels } = await this.into(input);
+    const here = within(mains, from, channels[0]!.length);
+    const effect = strokeEffect(
       processor,
-      await this.load(mic),
-      strokes,
-      Float64Array.from(hits),
-      sampleRate,
+      channels,
+      here,
+      Float64Array.from(within(input.strokes, from, channels[0]!.length)),
+      input.sampleRate,
       ring,
     );
+    return { ...effect, strokes: here.map((f) => f + from) };
   }
 }
+
+/** Strokes by which a level is fitted. */
+const fittedStrokes = 40;
+/** At most so many of a list, spread over it. */
+const spread = <T>(list: readonly T[], most: number): T[] =>
+  list.filter(
+    (_, i) =>
+      Math.floor((i * most) / list.length) !== Math.floor(((i - 1) * most) / list.length) ||
+      list.length <= most,
+  );
+
+/** Frames of the recording that lie in a stretch, as frames of the stretch. */
+const within = (frames: readonly number[], from: number, length: number): number[] =>
+  frames.map((f) => f - from).filter((f) => f >= 0 && f < length);

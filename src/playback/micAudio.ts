@@ -1,3 +1,4 @@
+import type { AnyValues } from "../core/params";
 import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
 
 /** How audio lies in a stored file, as the server tells it. */
@@ -26,4 +27,30 @@ export async function fetchMic(id: string, start: number): Promise<Float32Array[
   const response = await requestBytes(id, dataStart, dataStart + frames * frameBytes);
   decodeFrames(new Uint8Array(await response.arrayBuffer()), stored, frames, out, start);
   return out;
+}
+
+/** Audio from a song frame on, per channel. */
+export interface Stretch {
+  readonly from: number;
+  readonly channels: readonly Float32Array[];
+}
+
+/** A stretch of a mic as Cancel leaves it with these values; the server makes it of all mics. Errors  Error with its words. */
+export async function fetchCancelled(song: string, mic: string, values: AnyValues): Promise<Stretch> {
+  const asked = new URLSearchParams(Object.entries(values).map(([name, value]) => [name, String(value)]));
+  const response = await fetch(`/api/songs/${song}/mics/${mic}/cancelled?${asked.toString()}`);
+  if (!response.ok) {
+    const { message } = (await response.json().catch(() => ({}))) as { message?: string };
+    throw new Error(message ?? `the server answered ${response.status}`);
+  }
+  const { from, channels } = JSON.parse(response.headers.get("x-stretch")!) as {
+    from: number;
+    channels: number;
+  };
+  const all = new Float32Array(await response.arrayBuffer());
+  const frames = all.length / channels;
+  return {
+    from,
+    channels: Array.from({ length: channels }, (_, ch) => all.subarray(ch * frames, (ch + 1) * frames)),
+  };
 }

@@ -2,6 +2,7 @@ import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
 import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
 import type { CleaningChoice } from "../facts/treatment";
 import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
+import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
@@ -12,6 +13,7 @@ export interface MicTasks {
   energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };
   facts: { ask: MicFactsAsk; answer: MicFacts };
+  cancelled: { ask: CancelledAsk; answer: Float32Array[] };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
@@ -25,6 +27,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     return bandEnergies(audio, sampleRate);
   }
   if (kind === "strokes") return findStrokes(ask as StrokesAsk);
+  if (kind === "cancelled") return cancelledMic(ask as CancelledAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {

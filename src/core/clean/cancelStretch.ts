@@ -2,6 +2,7 @@ import { CancelStage } from "../engine/cancelStage";
 import { PositionLine } from "../engine/positionLine";
 import { SectionMap } from "../engine/sectionValues";
 import { laneFrames } from "../lanes/laneMemory";
+import type { AnyValues } from "../params";
 import type { Song } from "../song/song";
 
 /**
@@ -44,6 +45,22 @@ export function cancelStretch(
       );
   }
   return out;
+}
+
+/** One mic over a stretch, as Cancel leaves it with given values. */
+export interface CancelledAsk {
+  readonly song: Song;
+  readonly mic: string;
+  readonly values: AnyValues;
+  /** Song frame at which the stretch begins; [mic][channel] as recorded. */
+  readonly from: number;
+  readonly stretch: readonly (readonly Float32Array[])[];
+}
+export function cancelledMic({ song, mic, values, from, stretch }: CancelledAsk): Float32Array[] {
+  const set = { ...song, mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, params: values } : p)) })) }; // prettier-ignore
+  return cancelStretch(withCancelOf(set, mic, true), stretch, from)[
+    song.mics.findIndex((m) => m.id === mic)
+  ]!;
 }
 
 /** The song with cancelling switched on or off in one mic, and off in the others. */

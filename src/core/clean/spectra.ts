@@ -2,11 +2,22 @@ import { cutSnippets } from "../hits/snippets";
 import { averageSpectrum, type LevelCurve } from "../measure/spectrum";
 import { isShell, type Hit, type Piece } from "../song/song";
 
+/** Parts of a stroke whose spectra are told apart, s after the onset. */
+const parts = { stick: [0, 0.01], tail: [0.12, 0.4] } as const;
+
 /** What a mic holds at its strokes and between them. */
 export interface HitSpectra {
   strokes: number;
+  ghosts: number;
   bleedEvents: number;
+  /** First 120 ms of the main strokes. */
   atHits: LevelCurve;
+  /** Their first 10 ms. */
+  stick: LevelCurve;
+  /** From 120 to 400 ms behind them, where no other stroke of the drum comes. */
+  tail: LevelCurve;
+  /** First 120 ms of the ghost notes. */
+  atGhosts: LevelCurve;
   between: LevelCurve;
 }
 
@@ -28,8 +39,8 @@ export function bleedTimes(hits: readonly Hit[], piece: Piece): number[] {
 }
 
 /**
- * Average spectra of a mic at its drum's strokes and at the bleed between them.
- * Shape   x from the start of the files; at most 64 snippets of 0.12 s each.
+ * Average spectra of a mic at its drum's strokes, in their parts, and at the bleed between them.
+ * Shape   x from frame `from` of the song on; at most 64 snippets each.
  */
 export function hitSpectra(
   x: Float32Array,
@@ -37,18 +48,29 @@ export function hitSpectra(
   hits: readonly Hit[],
   lateBy: number,
   sampleRate: number,
+  from = 0,
 ): HitSpectra {
-  const late = lateBy / sampleRate;
-  const own = hits.filter((h) => h.piece === piece && !h.ghost).map((h) => h.time + late);
+  const late = (lateBy - from) / sampleRate;
+  const struck = hits.filter((h) => h.piece === piece).sort((a, b) => a.time - b.time);
+  const times = (list: readonly Hit[]) => list.map((h) => h.time + late);
+  const own = times(struck.filter((h) => !h.ghost));
+  const alone = struck.filter((h, i) => (struck[i + 1]?.time ?? Infinity) > h.time + parts.tail[1]);
   const spread = (list: readonly number[]) =>
     list.filter((_, i) => i % Math.max(1, Math.floor(list.length / 64)) === 0).slice(0, 64);
-  const cut = (times: readonly number[]) => cutSnippets(x, spread(times), 0, 0.12, sampleRate);
+  const cut = (list: readonly number[], [start, end]: readonly [number, number] = [0, 0.12]) =>
+    cutSnippets(x, spread(list), start, end, sampleRate);
+  const spectrum = (snippets: readonly Float32Array[]) => averageSpectrum(snippets, sampleRate);
   const atHits = cut(own);
-  const between = cut(bleedTimes(hits, piece));
+  const ghosts = cut(times(struck.filter((h) => h.ghost)));
+  const between = cut(bleedTimes(hits, piece).map((t) => t - from / sampleRate));
   return {
     strokes: atHits.length,
+    ghosts: ghosts.length,
     bleedEvents: between.length,
-    atHits: averageSpectrum(atHits, sampleRate),
-    between: averageSpectrum(between, sampleRate),
+    atHits: spectrum(atHits),
+    stick: spectrum(cut(own, parts.stick)),
+    tail: spectrum(cut(times(alone.filter((h) => !h.ghost)), parts.tail)),
+    atGhosts: spectrum(ghosts),
+    between: spectrum(between),
   };
 }

@@ -1,16 +1,21 @@
-import { resolveParams, type AnyValues } from "../params";
-import { plainContext } from "../processor";
+import { resolveParams, type AnyValues, type NumberParam } from "../params";
+import { plainContext, type ProcessorType } from "../processor";
 import { compressor } from "../processors/compressor";
 import { median } from "../signal/level";
 
 const block = 64;
 
-/** Largest gain reduction that a compressor gives every stroke, dB. Strokes begin from rest. */
-function reductions(snippets: readonly Float32Array[], values: AnyValues, sampleRate: number): number[] {
-  const processor = compressor.create();
+/** Largest gain reduction that a processor gives every stroke, dB. Strokes begin from rest. */
+function reductions(
+  type: ProcessorType,
+  snippets: readonly Float32Array[],
+  values: AnyValues,
+  sampleRate: number,
+): number[] {
+  const processor = type.create();
   processor.prepare({ sampleRate, channels: 1, maxFrames: block });
-  processor.set(resolveParams(compressor.params, values));
-  const out = [new Float32Array(block)];
+  processor.set(resolveParams(type.params, values));
+  const out = Array.from({ length: type.widens ? 2 : 1 }, () => new Float32Array(block));
   const context = plainContext();
   return snippets.map((x) => {
     processor.reset();
@@ -31,18 +36,21 @@ export interface FittedThreshold {
 }
 
 /**
- * The threshold at which a compressor gives the strokes a wished reduction in the median, found by halving: the
- * reduction falls as the threshold rises. Shape: snippets of strokes; `values` without threshold; wished in dB.
+ * The threshold at which a processor gives the strokes a wished reduction in the median, found by halving: the
+ * reduction falls as the threshold rises. Shape: snippets of strokes as they come into it; `values` without threshold; wished in
+ * dB; `level`: the parameter that is the threshold.
  */
 export function fitThreshold(
   snippets: readonly Float32Array[],
   values: AnyValues,
   wishedDb: number,
   sampleRate: number,
+  type: ProcessorType = compressor,
+  level = "threshold",
 ): FittedThreshold {
-  const at = (threshold: number) => median(reductions(snippets, { ...values, threshold }, sampleRate));
-  let low = -60;
-  let high = 0;
+  const at = (threshold: number) =>
+    median(reductions(type, snippets, { ...values, [level]: threshold }, sampleRate));
+  let { min: low, max: high } = type.params[level] as NumberParam;
   while (high - low > 0.5) {
     const middle = (low + high) / 2;
     if (at(middle) > wishedDb) low = middle;

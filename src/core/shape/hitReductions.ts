@@ -7,6 +7,8 @@ import { strokeLoudness, type StrokeLoudness } from "./strokeLoudness";
 
 /** What one processor of a chain does to every stroke. */
 export interface StrokeEffect {
+  /** Onsets of the main strokes it was measured over, frames of the recording. */
+  strokes: number[];
   /** Largest gain reduction within the stroke's first 80 ms, dB; one per stroke. */
   reductionDb: number[];
   /** Peak of every stroke before and after the processor, dBFS. */
@@ -31,52 +33,40 @@ const envelopeStep = 0.002;
 const envelopeFrom = -0.01;
 const envelopeSteps = 105;
 
-interface Sides {
-  before: Float32Array;
+interface Alone {
   after: Float32Array;
   reduction: Float32Array;
 }
 
-/** Runs a chain up to a processor and notes its input, output and gain reduction, all in the time of the recording. */
-function runTo(
-  chain: readonly ProcessorState[],
-  processor: string,
+/** Runs one processor over what comes into it and notes its output and gain reduction, in the time of the input. */
+function runAlone(
+  state: ProcessorState,
   input: readonly Float32Array[],
   sampleRate: number,
   hits: Float64Array,
-): Sides {
-  const at = chain.findIndex((p) => p.id === processor);
-  if (at < 0) throw new RangeError(`the chain has no processor "${processor}"`);
+): Alone {
   const frames = input[0]!.length;
-  const upTo = new SoloChain(chain.slice(0, at), sampleRate, input.length);
-  const alone = new SoloChain([chain[at]!], sampleRate, input.length);
-  upTo.setHits(hits);
+  const alone = new SoloChain([state], sampleRate, input.length);
   alone.setHits(hits);
-  const sides = {
-    before: new Float32Array(frames),
+  const found = {
     after: new Float32Array(frames),
     reduction: new Float32Array(Math.ceil(frames / blockFrames)),
   };
   const block = input.map(() => new Float32Array(blockFrames));
-  const late = upTo.latency + alone.latency;
-  const place = (to: Float32Array, from: Float32Array, position: number) => {
-    const skip = Math.max(0, -position);
-    const take = Math.min(blockFrames, frames - position);
-    if (take > skip) to.set(from.subarray(skip, take), position + skip);
-  };
-  for (let t = 0; t < frames + late; t += blockFrames) {
+  for (let t = 0; t < frames + alone.latency; t += blockFrames) {
     block.forEach((b, ch) => {
       b.fill(0);
       if (t < frames) b.set(input[ch]!.subarray(t, Math.min(frames, t + blockFrames)));
     });
-    upTo.process(block, t);
-    place(sides.before, upTo.output[0]!, t - upTo.latency);
-    alone.process(upTo.output, t - upTo.latency);
-    place(sides.after, alone.output[0]!, t - late);
-    const slot = Math.floor((t - late) / blockFrames);
-    if (slot >= 0 && slot < sides.reduction.length) sides.reduction[slot] = alone.reductionDb(0);
+    alone.process(block, t);
+    const position = t - alone.latency;
+    const skip = Math.max(0, -position);
+    const take = Math.min(blockFrames, frames - position);
+    if (take > skip) found.after.set(alone.output[0]!.subarray(skip, take), position + skip);
+    const slot = Math.floor(position / blockFrames);
+    if (slot >= 0 && slot < found.reduction.length) found.reduction[slot] = alone.reductionDb(0);
   }
-  return sides;
+  return found;
 }
 
 /** Largest magnitude between two places that need not be whole frames, dBFS. */
@@ -117,21 +107,28 @@ function levelBetween(x: Float32Array, onsets: readonly number[], sampleRate: nu
   return powerToDb(n > 0 ? sum / n : 0);
 }
 
+/** The chain in front of a processor. Errors: RangeError for a processor that is not in the chain. */
+export function chainBefore(chain: readonly ProcessorState[], processor: string): readonly ProcessorState[] {
+  const at = chain.findIndex((p) => p.id === processor);
+  if (at < 0) throw new RangeError(`the chain has no processor "${processor}"`);
+  return chain.slice(0, at);
+}
+
 /**
- * What one processor does to every stroke of a drum, measured by running the chain up to it.
- * Shape   input as recorded; `strokes`: onsets of main strokes in the mic, `hits`: onsets of all strokes, ascending
- *         frames in the recording; `ring`: frequency whose decay is read, Hz. Errors: RangeError for a processor that is not in the chain.
+ * What one processor does to every stroke of a drum.
+ * Shape   input: what comes into the processor; `strokes`: onsets of main strokes in it, `hits`: onsets of all strokes, ascending
+ *         frames of the input; `ring`: frequency whose decay is read, Hz.
  */
 export function strokeEffect(
-  chain: readonly ProcessorState[],
-  processor: string,
+  state: ProcessorState,
   input: readonly Float32Array[],
   strokes: readonly number[],
   hits: Float64Array,
   sampleRate: number,
   ring: number | null = null,
 ): StrokeEffect {
-  const { before, after, reduction } = runTo(chain, processor, input, sampleRate, hits);
+  const before = input[0]!;
+  const { after, reduction } = runAlone({ ...state, on: true }, input, sampleRate, hits);
   const span = Math.round(strokeSeconds * sampleRate);
   const reductionOf = (onset: number) => {
     let most = 0;
@@ -143,6 +140,7 @@ export function strokeEffect(
   const seconds = Array.from(hits, (h) => h / sampleRate);
   const ringOf = (x: Float32Array) => (ring === null ? null : ringT60(x, seconds, ring, sampleRate));
   return {
+    strokes: [...strokes],
     reductionDb: strokes.map(reductionOf),
     peakBefore: strokes.map((o) => peakIn(before, o - 48, o + span)),
     peakAfter: strokes.map((o) => peakIn(after, o - 48, o + span)),

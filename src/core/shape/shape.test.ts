@@ -8,7 +8,7 @@ import type { Hit } from "../song/song";
 import { noise, sine } from "../testing/signals";
 import { everyHalfSecond, strokes } from "../testing/strokes";
 import { fitThreshold } from "./fitThreshold";
-import { strokeEffect } from "./hitReductions";
+import { chainBefore, strokeEffect } from "./hitReductions";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
 import { usualCompressor } from "./usual";
 
@@ -73,7 +73,7 @@ describe("compressor fitted to strokes", () => {
     const tone = sine(500, 0.5, 4);
     const state = newProcessor("m", "compressor", true, { threshold: -20, ratio: 4, knee: 0, attack: 0.0005, release: 3, makeup: 0 });
     const at = [48000.37, 96000.81]; // strokes seldom begin in whole frames
-    const e = strokeEffect([state], "m.compressor", [tone], at, Float64Array.from(at), 48000);
+    const e = strokeEffect(state, [tone], at, Float64Array.from(at), 48000);
     const peak = 20 * Math.log10(0.5);
     const reduced = peak - compressedLevel(peak, -20, 4, 0);
     for (const db of e.reductionDb) expect(db).toBeCloseTo(reduced, 0);
@@ -83,7 +83,7 @@ describe("compressor fitted to strokes", () => {
     expect(e.betweenAfter - e.betweenBefore).toBeCloseTo(-reduced, 0);
   }); // prettier-ignore
   test("an unknown processor is refused", () => {
-    expect(() => strokeEffect([], "nothing", [x], [], new Float64Array(0), 48000)).toThrow(RangeError);
+    expect(() => chainBefore([], "nothing")).toThrow(RangeError);
   });
 });
 

@@ -1,10 +1,11 @@
 "use client";
 import { useMemo } from "react";
 import { processorType } from "../../core/processors";
-import { envelopeTimesMs } from "../../core/shape/hitReductions";
+import { chainBefore, envelopeTimesMs } from "../../core/shape/hitReductions";
 import { processorOf } from "../../core/song/create";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import type { JudgedCleaning } from "../../contract";
+import { recordedInput } from "../shared/chainInput";
 import { useEvidence } from "../shared/evidenceClient";
 import { signed } from "../shared/format";
 import { medianOr } from "../shared/medianOr";
@@ -29,26 +30,22 @@ export function PassPicture({
   dynamicEq: ProcessorState;
   judged: JudgedCleaning | null;
 }) {
-  const { hits, sampleRate } = useSong((s) => s.song!);
+  const song = useSong((s) => s.song!);
+  const { hits, sampleRate } = song;
   const cancel = processorOf(mic, "cancel");
   const set = useParams(mic, gate);
   const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
   const first = gate.on || !dynamicEq.on ? gate : dynamicEq;
   const color = mic.piece.replace(/\d/, "");
   // What gate and EQ do is measured here at once; cancelling needs all mics, and the server.
-  const effect = useEvidence(
-    "effect",
-    JSON.stringify([mic.audio, mic.piece, hits.length, mic.chain.slice(0, mic.chain.indexOf(first) + 1)]),
-    {
-      mic: { audio: mic.audio!, start: mic.start },
-      chain: mic.chain.map((p) => (p.id === first.id ? { ...p, on: true } : p)),
-      processor: first.id,
-      strokes: strokes.mains,
-      hits: strokes.all,
-      sampleRate,
-      ring: null,
-    },
-  );
+  const { input, key } = recordedInput(song, mic);
+  const before = chainBefore(mic.chain, first.id).filter((p) => p.type !== "cancel");
+  const effect = useEvidence("effect", JSON.stringify([key, before, first]), {
+    input: { ...input, chain: before },
+    processor: first,
+    mains: strokes.mains,
+    ring: null,
+  });
   const cleaned = cancel.on ? (judged?.envelopes ?? null) : null;
   const envelope = useMemo((): Series[] => {
     const after = cleaned?.after ?? effect.value?.envelopeAfter;

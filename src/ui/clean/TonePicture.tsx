@@ -8,6 +8,7 @@ import { dynamicResponseDb, movedResponseDb } from "../../core/processors/dynami
 import { curveFrequencies } from "../../core/measure/spectrum";
 import { processorOf } from "../../core/song/create";
 import type { Mic, ProcessorState } from "../../core/song/song";
+import { recordedInput } from "../shared/chainInput";
 import { useEvidence } from "../shared/evidenceClient";
 import { frequencyAxis, Legend, Plot, type Handle, type Moving, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
@@ -60,16 +61,12 @@ interface Props {
 
 /** Spectra of a mic at its drum's strokes and between them, with the dynamic EQ's curves at rest and at a stroke. */
 export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
-  const { hits, sampleRate } = useSong((s) => s.song!);
+  const song = useSong((s) => s.song!);
+  const { hits, sampleRate } = song;
   const set = useParams(mic, dynamicEq);
   const color = mic.piece.replace(/\d/, "");
-  const spectra = useEvidence("spectra", `${mic.audio} ${mic.piece} ${hits.length}`, {
-    mic: { audio: mic.audio!, start: mic.start },
-    piece: mic.piece,
-    hits,
-    lateBy: mic.lateBy,
-    sampleRate,
-  });
+  const { input, key } = recordedInput(song, mic);
+  const spectra = useEvidence("spectra", key, { input, piece: mic.piece, hits, lateBy: mic.lateBy });
   const tones = useMemo((): Series[] => {
     const f = Array.from(curveFrequencies);
     const response = (share: number) =>

@@ -1,17 +1,33 @@
 "use client";
-import { useMemo, useState } from "react";
-import { Button } from "react-bootstrap";
+import { useMemo, useRef, useState } from "react";
+import { Button, ButtonGroup } from "react-bootstrap";
 import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../../core/processors/eq/eq";
 import { phaseDegrees, responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import { shortName } from "../shared/format";
+import { inputOf } from "../shared/chainInput";
 import { useEvidence } from "../shared/evidenceClient";
 import { frequencyAxis, Legend, Plot, type Handle, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 
 const limits = { gain: 24, low: 20, high: 20000 };
+/** Parts of a stroke whose spectrum may be drawn. */
+const parts = {
+  atHits: "Strokes",
+  stick: "First 10 ms",
+  tail: "Tail",
+  atGhosts: "Ghost notes",
+} as const;
+type StrokePart = keyof typeof parts;
+
+/** While it is swept a band is narrow and loud; where it is let go it becomes a cut. */
+const swept = { gain: 12, q: 9 };
+const sweptCut = { gain: -6, q: 4 };
+/** Where the grip for sweeping waits, Hz. */
+const sweepFrom = 1000;
+
 const frequencyOf = (x: number) => Math.min(limits.high, Math.max(limits.low, Number(x.toPrecision(3))));
 const gainOf = (y: number) => Math.min(limits.gain, Math.max(-limits.gain, Math.round(y * 10) / 10));
 
@@ -26,13 +42,11 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
   const set = useParams(mic, state);
   const v = (name: string) => state.params[name] as number;
   const color = mic.piece.replace(/\d/, "");
-  const { value, busy, error } = useEvidence("spectra", `${mic.audio} ${mic.piece} ${hits.length}`, {
-    mic: { audio: mic.audio!, start: mic.start },
-    piece: mic.piece,
-    hits,
-    lateBy: mic.lateBy,
-    sampleRate,
-  });
+  const id = useSong((s) => s.id);
+  const [part, setPart] = useState<StrokePart>("atHits");
+  const { input, key } = inputOf(song, id, mic, state.id);
+  const asked = { input, piece: mic.piece, hits, lateBy: mic.lateBy };
+  const { value, busy, error } = useEvidence("spectra", key, asked);
   const series = useMemo((): Series[] => {
     const f = Array.from(curveFrequencies);
     const sections = designEq(state.params, sampleRate);
@@ -44,15 +58,17 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
       points: f.map((x) => [x, responseDb(sections, x, sampleRate)]),
     };
     if (!value || value.strokes === 0) return [response];
-    const top = Math.max(...value.atHits.levels);
-    const at = (levels: Float64Array, i: number) => levels[i]! - top - 6;
+    const { levels } = value[part];
+    const top = Math.max(...levels);
+    const at = (list: Float64Array, i: number) => list[i]! - top - 6;
+    const many = part === "atGhosts" ? value.ghosts : value.strokes;
     return [
-      { label: `at ${value.strokes} strokes`, color, width: 2, fill: true, points: f.map((x, i) => [x, at(value.atHits.levels, i)]) },
+      { label: part === "atHits" ? `${many} strokes` : part === "atGhosts" ? `${many} ghost notes` : `${parts[part].toLowerCase()} of ${many} strokes`, color, width: 2, fill: true, points: f.map((x, i) => [x, at(levels, i)]) },
       { label: "between strokes", color: "ink-soft", width: 1.25, dashed: true, points: f.map((x, i) => [x, at(value.between.levels, i)]) },
-      { label: "strokes after EQ", color, width: 1.25, dashed: true, points: f.map((x, i) => [x, at(value.atHits.levels, i) + responseDb(sections, x, sampleRate)]) },
+      { label: "the same after EQ", color, width: 1.25, dashed: true, points: f.map((x, i) => [x, at(levels, i) + responseDb(sections, x, sampleRate)]) },
       response,
     ]; // prettier-ignore
-  }, [value, state, color, sampleRate]);
+  }, [value, part, state, color, sampleRate]);
   const [phaseShown, setPhaseShown] = useState(false);
   const phase = useMemo((): Series[] => {
     if (!phaseShown) return [];
@@ -70,6 +86,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
     v(`bell${n}Ratio`) > 0
       ? { [`bell${n}Ratio`]: Math.min(64, Math.round((100 * frequencyOf(x)) / v("fundamental")) / 100) }
       : { [`bell${n}Frequency`]: frequencyOf(x) };
+  const sweptBand = useRef<number | null>(null);
   const tied = all.filter((n) => v(`bell${n}Ratio`) > 0);
   const on = state.on ? undefined : true;
   const handles: Handle[] = shown.map((n) => ({
@@ -79,6 +96,23 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
     label: String(n),
     drag: (x, y, done) => set({ ...placed(n, x), [`bell${n}Gain`]: gainOf(y) }, done, on),
   }));
+  const sweeping = sweptBand.current ?? unused;
+  if (sweeping !== undefined)
+    handles.push({
+      id: "sweep",
+      x: sweptBand.current === null ? sweepFrom : v(`bell${sweeping}Frequency`),
+      y: swept.gain,
+      label: "⌕",
+      color: "warn",
+      drag: (x, _, done) => {
+        // The band that it began with: others do not come in while it moves.
+        sweptBand.current = done ? null : sweeping;
+        const { gain, q } = done ? sweptCut : swept;
+        const band = { Frequency: frequencyOf(x), Gain: gain, Q: q, Ratio: 0, Shape: "bell" };
+        const named = Object.entries(band).map(([name, value]) => [`bell${sweeping}${name}`, value]);
+        set(Object.fromEntries(named) as Record<string, number | string>, done, on);
+      },
+    });
   const marks: Mark[] = tone
     ? [
         { id: "fundamental", axis: "x", value: tone.fundamental, label: `fundamental ${tone.fundamental.toFixed(0)} Hz`, color: "ink-soft", dashed: true },
@@ -102,7 +136,24 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
       </h2>
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
       <div className="picture-head">
-        <Legend series={series} note="drag a number to set a band" />
+        <Legend
+          series={series}
+          note="drag a number to set a band; drag ⌕ to search by ear: let go, and it is cut there"
+        />
+        <ButtonGroup size="sm" aria-label="Spectrum of">
+          {(Object.keys(parts) as StrokePart[]).map((one) => (
+            <Button
+              key={one}
+              variant="outline-primary"
+              active={part === one}
+              aria-pressed={part === one}
+              disabled={one === "atGhosts" && value?.ghosts === 0}
+              onClick={() => setPart(one)}
+            >
+              {parts[one]}
+            </Button>
+          ))}
+        </ButtonGroup>
         <Button
           size="sm"
           variant="outline-primary"

@@ -39,6 +39,8 @@ export interface Series {
   readonly width?: number;
   readonly fill?: boolean;
   readonly radius?: number;
+  /** Where bars begin. */
+  readonly base?: number;
   readonly shape?: "circle" | "triangle" | "rect" | "cross";
 }
 export interface AxisSpec {
@@ -105,6 +107,7 @@ function datasetOf(canvas: HTMLCanvasElement, s: Series): ChartDataset<"line"> {
     pointStyle: s.shape ?? "circle",
     tension: 0,
     barThickness: "flex",
+    ...(s.base === undefined ? {} : { base: s.base }),
   } as unknown as ChartDataset<"line">;
 }
 

@@ -1,0 +1,34 @@
+import { resolveParams, type AnyValues } from "../../core/params";
+import { processorType } from "../../core/processors";
+import { analysisThreads } from "../analysis/threads";
+import { AppError } from "../errors";
+import { stretchAround } from "./stretchAround";
+
+/** Audio of one mic from a song frame on. */
+export interface CancelledStretch {
+  readonly from: number;
+  readonly channels: readonly Float32Array[];
+}
+
+/** Values of Cancel as they stand in a query. Errors  AppError "invalid". */
+function valuesOf(query: URLSearchParams): AnyValues {
+  try {
+    return resolveParams(processorType("cancel").params, Object.fromEntries([...query].map(([name, text]) => [name, Number(text)]))); // prettier-ignore
+  } catch (error) {
+    throw new AppError("invalid", `${(error as Error).message}. Nothing was changed.`);
+  }
+}
+
+/** A mic as Cancel leaves it with given values, over the stretch by which it is judged. Errors  AppError. */
+export async function cancelledStretch(
+  songId: string,
+  mic: string,
+  query: URLSearchParams,
+): Promise<CancelledStretch> {
+  const values = valuesOf(query);
+  const { song, from, stretch } = await stretchAround(songId, mic);
+  const threads = analysisThreads();
+  const ask = { song, mic, values, from, stretch };
+  const [channels] = await threads.run("cancelled", [ask]).finally(threads.close);
+  return { from, channels: channels! };
+}

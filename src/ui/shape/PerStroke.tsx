@@ -1,0 +1,212 @@
+"use client";
+import { useMemo, useState } from "react";
+import { Button, ButtonGroup } from "react-bootstrap";
+import type { PictureOf, ProcessorType } from "../../core/processor";
+import { compressedLevel } from "../../core/processors/compressor/compressor";
+import type { StrokeEffect } from "../../core/shape/hitReductions";
+import { harmonicsAdded, toldHarmonics } from "../../core/shape/harmonicsAdded";
+import type { Mic, ProcessorState } from "../../core/song/song";
+import { hear } from "../shared/hear";
+import { medianOr } from "../shared/medianOr";
+import { Legend, Plot, type AxisSpec, type Mark, type Series } from "../shared/Plot";
+import { useSong } from "../shared/songStore";
+import { touchedFrom } from "./strokeWords";
+
+/** Ways to look at what happens to every stroke. */
+const views = {
+  spread: "Spread",
+  inOut: "In and out",
+  along: "Along the song",
+  harmonics: "Harmonics",
+} as const;
+type View = keyof typeof views;
+
+export interface PerStrokeProps {
+  readonly mic: Mic;
+  readonly state: ProcessorState;
+  readonly type: ProcessorType;
+  readonly picture: Extract<PictureOf, { over: "strokes" }>;
+  readonly value: StrokeEffect | null;
+  /** Main strokes that there are. */
+  readonly mains: number;
+  /** The level of the processor as a line that is dragged. */
+  readonly grip: ((axis: "x" | "y") => Mark) | null;
+  /** The reduction in the middle as a line that is dragged; null: it cannot be. */
+  readonly wish: {
+    /** Where it is held while it is dragged. */
+    readonly now: number | null;
+    readonly drag: (reduction: number, done: boolean) => void;
+  } | null;
+}
+
+/** "27 of 62 main strokes: a stretch behind Cancel". */
+const measuredOver = (count: number, all: number): string =>
+  count === all ? `${all} main strokes` : `${count} of ${all} main strokes: a stretch behind Cancel`;
+
+interface Picture {
+  readonly caption: string;
+  readonly series: readonly Series[];
+  readonly x: AxisSpec;
+  readonly y: AxisSpec;
+  readonly marks: readonly Mark[];
+  /** Stroke that a point stands for. */
+  readonly points: boolean;
+}
+
+function histogram(values: readonly number[], step: number, from: number, count: number): [number, number][] {
+  return Array.from({ length: count }, (_, i) => {
+    const middle = from + i * step;
+    return [middle, values.filter((v) => v >= middle - step / 2 && v < middle + step / 2).length];
+  });
+}
+
+const vertical = (id: string, value: number, label: string): Mark => ({
+  id,
+  axis: "x",
+  value,
+  label,
+  color: "ink-soft",
+  dashed: true,
+});
+
+/** How many strokes get how much, or have which peak before and after. */
+function spreadOf({ mic, picture, value, grip, wish }: PerStrokeProps, color: string): Picture {
+  const reductions = picture.shows === "reductions";
+  const series: Series[] = !value
+    ? []
+    : reductions
+      ? [{ label: "gain reduction of every stroke", color, fill: true, width: 2.25, points: histogram(value.reductionDb, 0.5, 0, 41) }]
+      : [
+          { label: "peaks before", color: "ink-soft", dashed: true, points: histogram(value.peakBefore, 1, -36, 43) },
+          { label: "peaks after", color, fill: true, width: 2.25, points: histogram(value.peakAfter, 1, -36, 43) },
+        ]; // prettier-ignore
+  const tallest = Math.max(4, ...series.flatMap((s) => s.points.map((p) => p[1])));
+  const usual = (picture.usual ?? []).map((w, i) => vertical(`w${w}`, w, i === 0 ? "usual from" : "to"));
+  const middle = value && wish ? (wish.now ?? medianOr(value.reductionDb, 0)) : null;
+  const wished: Mark[] =
+    middle === null
+      ? []
+      : [{ id: "wish", axis: "x", value: middle, label: `half of them ${middle.toFixed(1)} dB: drag`, drag: wish!.drag }]; // prettier-ignore
+  return {
+    caption: reductions
+      ? `Gain reduction per stroke of ${mic.file}`
+      : `Peaks of the strokes of ${mic.file} before and after`,
+    series,
+    x: reductions
+      ? { label: "Gain reduction, dB", min: 0, max: 20 }
+      : { label: "Peak level of the stroke, dBFS", min: -36, max: 6 },
+    y: { label: "Strokes", min: 0, max: Math.ceil(tallest * 1.1) },
+    marks: reductions
+      ? [...usual, ...wished]
+      : [vertical("fullScale", 0, "full scale"), ...(grip ? [grip("x")] : [])],
+    points: false,
+  };
+}
+
+/** Peak of every stroke as it comes in against that which goes out, over the static curve where there is one. */
+function inOutOf({ mic, state, value, grip }: PerStrokeProps, color: string): Picture {
+  const v = (name: string) => state.params[name] as number;
+  const levels = Array.from({ length: 67 }, (_, i) => i - 60);
+  const series: Series[] = [
+    { label: "unchanged", color: "ink-soft", dashed: true, points: levels.map((x) => [x, x]) },
+    ...(state.type === "compressor"
+      ? [{ label: "static curve", color: "accent", width: 2, points: levels.map((x): [number, number] => [x, compressedLevel(x, v("threshold"), v("ratio"), v("knee")) + v("makeup")]) }]
+      : []),
+    ...(value
+      ? [{ label: "every stroke: click to hear", color, kind: "points" as const, points: value.peakBefore.map((x, i): [number, number] => [x, value.peakAfter[i]!]) }]
+      : []),
+  ]; // prettier-ignore
+  return {
+    caption: `Peak of every stroke of ${mic.file} as it comes in and as it goes out`,
+    series,
+    x: { label: "Peak in, dBFS", min: -48, max: 6 },
+    y: { label: "Peak out, dBFS", min: -48, max: 6 },
+    marks: grip ? [grip("x")] : [],
+    points: true,
+  };
+}
+
+/** What happens to each stroke at its place in the song. */
+function alongOf({ mic, type, value }: PerStrokeProps, color: string, song: { sampleRate: number; frames: number }): Picture {
+  const change = !value ? [] : type.meters ? value.reductionDb.map((r) => -r) : value.peakAfter.map((p, i) => p - value.peakBefore[i]!);
+  const at = (i: number): [number, number] => [value!.strokes[i]! / song.sampleRate, change[i]!];
+  const all = change.map((_, i) => i);
+  const near = Math.max(2, ...change.map((c) => Math.abs(c))) * 1.15;
+  const lifted = change.some((c) => c > touchedFrom);
+  return {
+    caption: `What happens to each stroke of ${mic.file} along the song`,
+    series: [{ label: "every stroke: click to hear", color, kind: "points", points: all.map(at) }],
+    x: { label: "Time in the recording, s", min: 0, max: Math.ceil(song.frames / song.sampleRate) },
+    y: { label: type.meters ? "Reduction, dB" : "Change of the peak, dB", min: -near, max: lifted ? near : 0.5 },
+    marks: [],
+    points: true,
+  };
+} // prettier-ignore
+
+/** Harmonics of a tone at the drum's fundamental and at the level of its strokes. */
+function harmonicsOf({ mic, state, value }: PerStrokeProps, color: string, fundamental: number, sampleRate: number): Picture {
+  const level = value ? medianOr(value.peakBefore, -12) : -12;
+  const added = harmonicsAdded(state, fundamental, level, sampleRate);
+  return {
+    caption: `Harmonics that are added to a tone of ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS`,
+    series: [{ label: `added to ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS, as half of the strokes have`, color, kind: "bars", base: -90, points: toldHarmonics.map((n, i): [number, number] => [n, Math.max(-90, added[i]!)]) }],
+    x: { label: `Harmonic of ${mic.piece === "snare" ? "the drum's tone" : "the fundamental"}`, min: 1.5, max: 9.5, ticks: toldHarmonics },
+    y: { label: "Against the tone, dB", min: -90, max: 0 },
+    marks: [],
+    points: false,
+  };
+} // prettier-ignore
+
+/** What a processor does to every stroke, looked at in one of several ways. */
+export function PerStroke(props: PerStrokeProps) {
+  const { mic, state, type, value, mains } = props;
+  const { sampleRate, frames } = useSong((s) => s.song!);
+  const tone = useSong((s) => s.facts.tone[mic.id]);
+  const [chosen, choose] = useState<View>("spread");
+  const offered: View[] = ["spread", "inOut", "along", ...(type.purpose === "colour" && tone ? ["harmonics" as const] : [])]; // prettier-ignore
+  const view = offered.includes(chosen) ? chosen : "spread";
+  const color = mic.piece.replace(/\d/, "");
+  const fundamental = tone?.fundamental ?? 100;
+  const shown = useMemo((): Picture => {
+    if (view === "inOut") return inOutOf(props, color);
+    if (view === "along") return alongOf(props, color, { sampleRate, frames });
+    if (view === "harmonics") return harmonicsOf(props, color, fundamental, sampleRate);
+    return spreadOf(props, color);
+    // The processor and what was measured of it stand for the rest.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [view, state, value, props.wish?.now, color, sampleRate, frames, fundamental]);
+  const hearStroke = (series: number, index: number) => {
+    if (shown.series[series]?.kind === "points" && value)
+      hear((value.strokes[index]! - mic.lateBy) / sampleRate, 0.05, 0.6);
+  };
+  return (
+    <>
+      <div className="picture-head">
+        <Legend series={shown.series} note={value ? measuredOver(value.strokes.length, mains) : ""} />
+        <ButtonGroup size="sm" aria-label="Every stroke by">
+          {offered.map((one) => (
+            <Button
+              key={one}
+              variant="outline-primary"
+              active={view === one}
+              aria-pressed={view === one}
+              onClick={() => choose(one)}
+            >
+              {views[one]}
+            </Button>
+          ))}
+        </ButtonGroup>
+      </div>
+      <div className="half">
+        <Plot
+          caption={shown.caption}
+          series={shown.series}
+          x={shown.x}
+          y={shown.y}
+          marks={shown.marks}
+          {...(shown.points ? { onPoint: hearStroke } : {})}
+        />
+      </div>
+    </>
+  );
+}
