@@ -2,19 +2,20 @@
 # npm run bench: rendering against ffmpeg's nearest graph in one run, live load, then the running application in a real
 # browser: import, analysis, render, opening and seeking, and how they grow; strokes found against aubio's onset detector; cleaned mics
 # against each drum's own sound, beside a gate and an expander at their best.
-# `npm run bench -- core`, `-- hits`, `-- clean` or `-- application` does one part. Prints a table; the figures lie in test-results/bench-*.json.
+# `npm run bench -- core`, `-- hits`, `-- clean`, `-- shape` or `-- application` does one part. Prints a table; the figures lie in test-results/bench-*.json.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
 need_packages ffmpeg:ffmpeg chromium:chromium aubioonset:aubio-tools
 need_modules
 node scripts/kernels.mjs
-npx esbuild tools/bench/core.ts tools/bench/hits.ts tools/bench/clean.ts tools/bench/application.ts --bundle --platform=node --format=esm --packages=external --outdir=dist/bench --out-extension:.js=.mjs --log-level=warning
+npx esbuild tools/bench/core.ts tools/bench/hits.ts tools/bench/clean.ts tools/bench/shape.ts tools/bench/application.ts --bundle --platform=node --format=esm --packages=external --outdir=dist/bench --out-extension:.js=.mjs --log-level=warning
 part=${1:-all}
 case $part in all | core) node --max-old-space-size=8192 dist/bench/core.mjs ;; esac
 case $part in all | hits) node --max-old-space-size=8192 dist/bench/hits.mjs ;; esac
 case $part in all | clean) npm run --silent build:cli && node --max-old-space-size=8192 dist/bench/clean.mjs "${@:2}" ;; esac
-case $part in core | hits | clean) exit 0 ;; esac
+case $part in all | shape) npm run --silent build:cli && node --max-old-space-size=8192 dist/bench/shape.mjs "${@:2}" ;; esac
+case $part in core | hits | clean | shape) exit 0 ;; esac
 
 finish() {
   [ -n "${server:-}" ] && kill "$server" 2>/dev/null && wait "$server" 2>/dev/null

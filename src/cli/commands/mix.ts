@@ -5,7 +5,17 @@ import { memoryReader } from "../../core/engine/renderSong";
 import { readAudio } from "../../core/file/audioFile";
 import { measureAudio } from "../../core/measure/measureAudio";
 import { readSong } from "../../core/song/songFile";
-import { drumPieces, grids, steps, type Song, type Step, type TightenSettings } from "../../core/song/song";
+import { newShaping } from "../../core/song/create";
+import {
+  drumPieces,
+  flavours,
+  grids,
+  steps,
+  type ShapingSettings,
+  type Song,
+  type Step,
+  type TightenSettings,
+} from "../../core/song/song";
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
@@ -51,6 +61,7 @@ export function readSettings(pairs: readonly string[]): {
 } {
   let tighten: Partial<TightenSettings> = {};
   let tempo: Pick<MixOptions, "bpm" | "follow"> = {};
+  let shaping: ShapingSettings = newShaping();
   const rest: [string, string][] = [];
   for (const pair of pairs) {
     const at = pair.indexOf("=");
@@ -60,12 +71,21 @@ export function readSettings(pairs: readonly string[]): {
     if (path === "tempo.bpm") tempo = { ...tempo, bpm: within(path, text, 30, 300, " bpm") };
     else if (path === "tempo.follow")
       tempo = { ...tempo, follow: oneOf(path, text, ["never", "always"] as const) };
+    else if (path === "shaping.flavour") shaping = { ...shaping, flavour: oneOf(path, text, flavours) };
+    else if (path.startsWith("shaping."))
+      shaping = {
+        ...shaping,
+        byPiece: {
+          ...shaping.byPiece,
+          [oneOf(path, path.slice(8), drumPieces)]: oneOf(path, text, flavours),
+        },
+      };
     else if (tightenOptions[path]) tighten = { ...tighten, ...tightenOptions[path](path, text) };
     else rest.push([path, text]);
   }
   // A full move wants every stroke on the grid, also those that lie close.
   if (tighten.strength === 1 && tighten.window === undefined) tighten = { ...tighten, window: 0 };
-  return { options: { tighten, ...tempo }, rest };
+  return { options: { tighten, shaping, ...tempo }, rest };
 }
 
 export const mix: Command = {

@@ -8,7 +8,7 @@ import { factsNow } from "../facts/factsNow";
 import { clockLeft, noFacts, type Facts } from "../facts/facts";
 
 /** Kinds of facts that one mic and its main mic tell. */
-const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "squeeze"] as const; // prettier-ignore
+const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "shapes"] as const; // prettier-ignore
 
 /**
  * Measures what the proposals need beyond the analysis.

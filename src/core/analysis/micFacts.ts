@@ -1,8 +1,8 @@
 import { measureLoudness } from "../measure/loudness";
-import { fitThreshold } from "../shape/fitThreshold";
 import { measureLowEnd } from "../shape/measureLowEnd";
 import { measureRing } from "../shape/measureRing";
-import { usualCompressor } from "../shape/usual";
+import { ringCut } from "../shape/rings";
+import { shapeDrum } from "../shape/shapeDrum";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
 import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
@@ -144,8 +144,16 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     );
     if (lowEnd) facts.lowEnds = lowEnd;
   }
-  const { wishedDb, ...values } = usualCompressor(mic.piece);
-  const strokes = cutSnippets(x, mains.slice(0, 40), -0.005, 0.15, sampleRate);
-  facts.squeeze = fitThreshold(strokes, values, wishedDb, sampleRate);
+  const here = mains.map((t) => t + mic.lateBy / sampleRate);
+  const shapes = shapeDrum(
+    x,
+    mic.piece,
+    here,
+    fundamental,
+    sampleRate,
+    !mic.reference,
+    ringCut(mic.piece, facts.tone, facts.rings),
+  );
+  if (shapes) facts.shapes = shapes;
   return facts;
 }

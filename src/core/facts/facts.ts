@@ -1,12 +1,13 @@
 import type { LayerTiming } from "./layerTiming";
 import type { CleaningChoice } from "./treatment";
 import type { LowEnd } from "./lowEnd";
+import type { ShapedDrum } from "./shapedDrum";
 import type { RingDecay } from "./ringDecay";
 import type { Tails } from "./tails";
 import type { PieceEvents } from "../hits/events";
 import type { MicLabels } from "../song/relabel";
 import type { Faults } from "./faults";
-import type { Piece } from "../song/song";
+import type { Flavour, Piece } from "../song/song";
 
 /** What the proposals of a song know beyond it, as the analysis stores it. */
 export interface Facts {
@@ -43,8 +44,8 @@ export interface Facts {
   readonly rings: Readonly<Record<string, RingDecay>>;
   /** By mic id of a kick or tom: how unlike the low end of its strokes is. */
   readonly lowEnds: Readonly<Record<string, LowEnd>>;
-  /** By main mic id: threshold of the usual compressor for the drum, dBFS of the recording, and what it takes off, dB. */
-  readonly squeeze: Readonly<Record<string, { threshold: number; reductionDb: number }>>;
+  /** By mic id of a shell: what every flavour makes of it. */
+  readonly shapes: Readonly<Record<string, Readonly<Record<Flavour, ShapedDrum>>>>;
   /** By mic id of a far mic: when each drum arrives in it, frames after its main close mic. */
   readonly arrivals: Readonly<
     Record<
@@ -76,7 +77,7 @@ export const noFacts: Facts = {
   tone: {},
   rings: {},
   lowEnds: {},
-  squeeze: {},
+  shapes: {},
   arrivals: {},
   pans: {},
   loudness: {},

@@ -1,6 +1,6 @@
 import { flag, list, object, oneOf, orNull, record, whole, within, type Check } from "../schema";
 import { limits } from "../song/limits";
-import { id, label, piece } from "../song/schema";
+import { id, label, paramValues, piece } from "../song/schema";
 import { noFacts, type Facts } from "./facts";
 
 /** Any figure; what is endless, as the level of silence, is told as null by JSON. */
@@ -15,6 +15,15 @@ const figures = (...names: string[]): Record<string, Check> =>
   Object.fromEntries(names.map((n) => [n, figure]));
 const levels = list(figure, limits.hits);
 const opening = object(figures("hold", "release"));
+
+const bandChange = object(figures("weight", "box", "stick", "air"));
+const shaped = object({
+  eq: paramValues,
+  changed: bandChange,
+  compressor: orNull(object(figures("threshold", "ratio", "attack", "release", "makeup", "reductionDb"))),
+  rounding: orNull(object(figures("drive", "output", "peakDb"))),
+  strokes: figure,
+});
 
 /** Every kind of fact, as the analysis stores it. */
 const kinds: Readonly<Record<keyof Facts, Check>> = {
@@ -31,7 +40,7 @@ const kinds: Readonly<Record<keyof Facts, Check>> = {
   tone: ofMics(object(figures("fundamental", "ring", "ringDb"))),
   rings: ofMics(object(figures("frequency", "found", "tamed", "wanted", "strokes"))),
   lowEnds: ofMics(object(figures("below", "spread", "spreadAbove", "held", "threshold", "strokes"))),
-  squeeze: ofMics(object(figures("threshold", "reductionDb"))),
+  shapes: ofMics(object({ modern: shaped, vintage: shaped, natural: shaped })),
   arrivals: ofMics(
     list(object({ piece, polarity: sign, ...figures("channel", "delaySamples", "confidence") }), 200),
   ),

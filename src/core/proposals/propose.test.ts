@@ -1,10 +1,13 @@
 import { describe, expect, test } from "@jest/globals";
-import { applyOperation } from "../song/operations";
+import { applyAll, applyOperation } from "../song/operations";
 import type { Song } from "../song/song";
 import { testMic, testSong } from "../testing/songs";
 import { isDecided, isTaken } from "./decided";
 import { noFacts, type Facts } from "../facts/facts";
+import type { ShapedDrum } from "../facts/shapedDrum";
+import { changeFlavour } from "./changeFlavour";
 import { proposeStep } from "./propose";
+import { takeTogether } from "./takeTogether";
 
 const base = testSong().song;
 const song: Song = {
@@ -12,6 +15,19 @@ const song: Song = {
   mics: [...base.mics, { ...testMic("bottom", "snare", "bottom", 20000), reference: "snare" }, { ...testMic("tom", "tom1", "close", 20000), unplayed: true }],
 }; // prettier-ignore
 const levels = { hits: [-14, -13, -15], ghosts: [-34], bleed: [-40, -41] };
+const shaped = (threshold: number, more: Partial<ShapedDrum> = {}): ShapedDrum => ({
+  eq: { bell1Frequency: 190, bell1Gain: 2.5, bell4Gain: 3 },
+  changed: { weight: 2.1, box: -0.2, stick: 2.8, air: 0.1 },
+  compressor: { threshold, ratio: 4, attack: 0.004, release: 0.1, makeup: 2, reductionDb: 4 },
+  rounding: { drive: 6, output: -6, peakDb: -3 },
+  strokes: 20,
+  ...more,
+});
+const inFlavours = (threshold: number) => ({
+  modern: shaped(threshold),
+  vintage: shaped(threshold + 2, { eq: { bell1Gain: 1 } }),
+  natural: shaped(threshold + 6, { rounding: null }),
+});
 const facts: Facts = {
   ...noFacts,
   pairs: {
@@ -27,7 +43,7 @@ const facts: Facts = {
   },
   levels: { kick: { ...levels, ghosts: [] }, snare: levels, bottom: levels },
   tone: { snare: { fundamental: 190, ring: 3120, ringDb: 14 } },
-  squeeze: { kick: { threshold: -22, reductionDb: 7 }, snare: { threshold: -24, reductionDb: 4 } },
+  shapes: { kick: inFlavours(-22), snare: inFlavours(-24) },
   arrivals: {
     oh: (["kick", "snare"] as const).flatMap((piece) =>
       [0, 1].map((channel) => ({
@@ -95,3 +111,37 @@ describe("proposals", () => {
     expect([isTaken(byHand, p), isDecided(byHand, p)]).toEqual([false, true]);
   }); // prettier-ignore
 });
+
+describe("another flavour", () => {
+  const types = (s: Song, mic: string) =>
+    s.mics.find((m) => m.id === mic)!.chain.filter((p) => p.on).map((p) => p.type); // prettier-ignore
+  const shapedSong = applyAll(song, takeTogether(song, proposeStep(song, facts, "shape")));
+
+  test("takes what was taken as it is in it, takes back what it does not set, switches off what it does without", () => {
+    const vintage = applyOperation(shapedSong, changeFlavour(shapedSong, facts, null, "vintage")).song;
+    expect(params(vintage, "snare", "eq")).toMatchObject({ bell1Gain: 1, bell4Gain: 0, bell3Frequency: 3120 });
+    expect(params(vintage, "kick", "compressor")["threshold"]).toBe(-20);
+    const natural = applyOperation(vintage, changeFlavour(vintage, facts, "snare", "natural")).song;
+    expect(types(natural, "snare")).not.toContain("saturation");
+    expect(types(natural, "kick")).toContain("saturation");
+    expect(natural.shaping).toEqual({ flavour: "vintage", byPiece: { snare: "natural" } });
+    for (const p of proposeStep(natural, facts, "shape")) expect([p.id, isTaken(natural, p)]).toEqual([p.id, true]);
+    const back = applyOperation(natural, changeFlavour(natural, facts, null, "modern")).song;
+    expect(back.mics).toEqual(shapedSong.mics);
+  }); // prettier-ignore
+  test("leaves alone what was set otherwise by hand and what was refused, and is one step to undo", () => {
+    const byHand = applyAll(shapedSong, [
+      { op: "setProcessor", owner: "kick", processor: "kick.compressor", params: { threshold: -33 } },
+    ]);
+    const operation = changeFlavour(byHand, facts, null, "vintage");
+    const { song: now, inverse } = applyOperation(byHand, operation);
+    expect(params(now, "kick", "compressor")["threshold"]).toBe(-33);
+    expect(params(now, "snare", "compressor")["threshold"]).toBe(-22);
+    expect(applyOperation(now, inverse).song).toEqual(byHand);
+  });
+  test("before anything is taken only the proposals change", () => {
+    const vintage = applyOperation(song, changeFlavour(song, facts, null, "vintage")).song;
+    expect(vintage.mics).toEqual(song.mics);
+    expect(take(vintage, "shape", "compressor:kick").mics).not.toEqual(take(song, "shape", "compressor:kick").mics);
+  });
+}); // prettier-ignore

@@ -1,18 +1,16 @@
 import type { Facts } from "../facts/facts";
 import type { LowEnd } from "../facts/lowEnd";
 import type { RingDecay } from "../facts/ringDecay";
+import { isTamed, ringCut } from "./rings";
 import { holding } from "./measureLowEnd";
-import { usualCompressor } from "./usual";
+import type { ShapedDrum } from "../facts/shapedDrum";
+import { balanceBands } from "./balance";
 import type { Proposal } from "../song/proposal";
 import { usable } from "../song/proposalWords";
 import { putProcessor } from "../song/putProcessor";
 import { processorOf } from "../song/create";
-import { median } from "../signal/level";
 import type { ParamValue } from "../params";
-import { isShell, type Mic, type Song } from "../song/song";
-
-/** A ring that dies within this time is the drum's own sound, s (common practice, no source). */
-const longRing = 0.35;
+import { flavourOf, type Flavour, type Mic, type Piece, type Song } from "../song/song";
 
 function tameRing(m: Mic, { frequency, found, wanted, tamed, strokes }: RingDecay): Proposal {
   return {
@@ -42,114 +40,104 @@ function holdLowEnd(m: Mic, { below, spread, held, threshold, strokes }: LowEnd,
   };
 } // prettier-ignore
 
-/** EQ, compression and saturation of every drum by what its strokes show. */
-export function proposeShape(song: Song, facts: Facts): Proposal[] {
-  const proposals: Proposal[] = [];
-  for (const m of song.mics.filter((x) => usable(x))) {
-    const tone = facts.tone[m.id];
-    const levels = facts.levels[m.id];
-    const trim = processorOf(m, "trim").params["gain"] as number;
-    const eq: Record<string, ParamValue> = {};
-    if (tone && m.piece === "kick")
-      Object.assign(eq, {
-        bell1Frequency: tone.fundamental,
-        bell1Gain: 3,
-        bell1Q: 1.2,
-        bell2Frequency: 400,
-        bell2Gain: -5,
-        bell2Q: 1,
-        bell4Frequency: 5000,
-        bell4Gain: 4,
-        bell4Q: 0.9,
-      });
-    else if (tone && m.piece === "snare" && !m.reference)
-      Object.assign(eq, {
-        highPassSlope: "12",
-        highPassFrequency: 90,
-        bell1Frequency: tone.fundamental,
-        bell1Gain: 2.5,
-        bell1Q: 1,
-        bell4Frequency: 4000,
-        bell4Gain: 2.5,
-        bell4Q: 0.8,
-      });
-    else if (tone && isShell(m.piece) && m.piece !== "snare")
-      Object.assign(eq, {
-        bell1Frequency: tone.fundamental,
-        bell1Gain: 3,
-        bell1Q: 1.2,
-        bell2Frequency: 450,
-        bell2Gain: -5,
-        bell2Q: 0.8,
-        bell4Frequency: 5000,
-        bell4Gain: 3,
-        bell4Q: 0.8,
-      });
-    else if (m.piece === "hat" || m.piece === "ride" || m.piece === "crash")
-      Object.assign(eq, { highPassSlope: "12", highPassFrequency: 350 });
-    else if (m.piece === "overhead")
-      Object.assign(eq, {
-        highPassSlope: "12",
-        highPassFrequency: 110,
-        highShelfFrequency: 9000,
-        highShelfGain: 1.5,
-      });
-    // A ring that stands out by more than 9 dB over its surroundings is heard as a whistle.
-    const whistles = tone !== undefined && tone.ringDb > 9 && m.piece !== "kick";
-    const ring = whistles ? facts.rings[m.id] : undefined;
-    const tames = ring !== undefined && ring.found > longRing && ring.tamed < 0.7 * ring.found;
-    if (tames) proposals.push(tameRing(m, ring));
-    if (whistles && !tames) Object.assign(eq, { bell3Frequency: tone.ring, bell3Gain: -7, bell3Q: 8 });
-    if (Object.keys(eq).length > 0)
-      proposals.push({
-        id: `eq:${m.id}`,
-        step: "shape",
-        owner: m.id,
-        sentence: tone
-          ? `Shape ${m.file} around its fundamental at ${tone.fundamental.toFixed(0)} Hz${eq["bell3Gain"] ? ` and cut its ring at ${tone.ring.toFixed(0)} Hz` : ""}.`
-          : `Take from ${m.file} what lies under its drum.`,
-        figure: tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
-        operation: putProcessor(m, "eq", eq, true),
-      });
-    const lowEnd = facts.lowEnds[m.id];
-    if (lowEnd && !m.reference && isUnruly(lowEnd)) proposals.push(holdLowEnd(m, lowEnd, trim));
-    const squeeze = facts.squeeze[m.id];
-    if (!levels || !squeeze || m.reference || !isShell(m.piece)) continue;
-    const { wishedDb: _, ...values } = usualCompressor(m.piece);
-    const threshold = Math.max(-60, Math.min(0, Math.round((squeeze.threshold + trim) * 2) / 2));
-    proposals.push({
+const signed = (db: number): string => `${db < 0 ? "−" : "+"}${Math.abs(db).toFixed(1)}`;
+
+/** "weight +2.8, box −4.4 dB": what an EQ changes in the parts of the strokes, the largest first. */
+function changeWords(changed: ShapedDrum["changed"]): string {
+  const told = balanceBands
+    .filter((b) => Math.abs(changed[b]) >= 0.5)
+    .sort((a, b) => Math.abs(changed[b]) - Math.abs(changed[a]))
+    .slice(0, 3);
+  return told.length === 0 ? "little changes" : `${told.map((b) => `${b} ${signed(changed[b])}`).join(", ")} dB`;
+} // prettier-ignore
+
+/** What is in the way of a mic beside its drum: cut without asking its strokes. */
+function cutsOf(piece: Piece): Record<string, ParamValue> {
+  if (piece === "hat" || piece === "ride" || piece === "crash")
+    return { highPassSlope: "12", highPassFrequency: 350 };
+  if (piece === "overhead")
+    return { highPassSlope: "12", highPassFrequency: 110, highShelfFrequency: 9000, highShelfGain: 1.5 };
+  return {};
+}
+
+function toneOf(m: Mic, facts: Facts, shaped: ShapedDrum | undefined, flavour: Flavour): Proposal[] {
+  const tone = facts.tone[m.id];
+  // A snare's second mic keeps its own sound beside the first, but for rings.
+  const eq: Record<string, ParamValue> = { ...cutsOf(m.piece), ...(m.piece === "snare" && m.reference ? {} : shaped?.eq) };
+  const ring = facts.rings[m.id];
+  const proposals = ring && isTamed(m.piece, tone, ring) ? [tameRing(m, ring)] : [];
+  Object.assign(eq, ringCut(m.piece, tone, ring));
+  if (Object.keys(eq).length === 0) return proposals;
+  const cut = eq["bell3Gain"] ? ` and cut its ring at ${tone!.ring.toFixed(0)} Hz` : "";
+  const wished = shaped && !(m.piece === "snare" && m.reference);
+  return [
+    ...proposals,
+    {
+      id: `eq:${m.id}`,
+      step: "shape",
+      owner: m.id,
+      sentence: !tone
+        ? `Take from ${m.file} what lies under its drum.`
+        : wished
+          ? `Shape ${m.file}, ${flavour}, around its fundamental at ${tone.fundamental.toFixed(0)} Hz${cut}, by what its ${shaped.strokes} strokes have and lack.`
+          : `Shape ${m.file} around its fundamental at ${tone.fundamental.toFixed(0)} Hz${cut}.`,
+      figure: wished ? changeWords(shaped.changed) : tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
+      operation: putProcessor(m, "eq", eq, true),
+    },
+  ];
+} // prettier-ignore
+
+/** Make-up lifts what lies between the strokes as much as them: told from so much on, dB. */
+const liftTold = 2.5;
+const lifts = (makeup: number): string =>
+  makeup < liftTold ? "" : ` What lies between them comes up by ${makeup.toFixed(1)} dB.`;
+
+function squeezed(m: Mic, { compressor, strokes }: ShapedDrum, trim: number): Proposal[] {
+  if (!compressor) return [];
+  const { reductionDb, threshold, ...values } = compressor;
+  return [
+    {
       id: `compressor:${m.id}`,
       step: "shape",
       owner: m.id,
-      sentence: `Compress ${m.file} ${values.ratio}:1: half of its ${levels.hits.length} main strokes give ${squeeze.reductionDb.toFixed(1)} dB or more.`,
-      figure: `−${squeeze.reductionDb.toFixed(1)} dB per stroke`,
+      sentence: `Compress ${m.file} ${values.ratio}:1 behind its EQ, as loud as before: half of ${strokes} strokes give ${reductionDb.toFixed(1)} dB or more.${lifts(values.makeup)}`,
+      figure: `−${reductionDb.toFixed(1)} dB per stroke`,
+      operation: putProcessor(m, "compressor", { threshold: Math.max(-60, Math.min(0, Math.round((threshold + trim) * 10) / 10)), ...values }, true),
+    },
+  ];
+} // prettier-ignore
+
+function rounded(m: Mic, { rounding, strokes }: ShapedDrum, trim: number): Proposal[] {
+  if (!rounding) return [];
+  return [
+    {
+      id: `saturation:${m.id}`,
+      step: "shape",
+      owner: m.id,
+      sentence: `Round the peaks of ${m.file} behind its compressor, as loud as before, measured over ${strokes} strokes.`,
+      figure: `${signed(rounding.peakDb)} dB peak`,
+      // Slope 1 at rest: what the trim lifts, less drive brings to the same place of the bend.
       operation: putProcessor(
         m,
-        "compressor",
-        { threshold, ...values, makeup: Math.round(5 * squeeze.reductionDb) / 10 },
+        "saturation",
+        { character: "rounded", drive: Math.max(-12, Math.min(36, rounding.drive - trim)), output: Math.max(-36, Math.min(12, rounding.output + trim)) },
         true,
       ),
-    });
-    const level = median(levels.hits) + trim;
-    if (m.piece === "snare")
-      proposals.push({
-        id: `saturation:${m.id}`,
-        step: "shape",
-        owner: m.id,
-        sentence: `Round the peaks of ${m.file}.`,
-        figure: "about −3 dB peak",
-        // Slope 1 at rest: output takes back the drive; peaks lie around the bend.
-        operation: putProcessor(
-          m,
-          "saturation",
-          {
-            character: "rounded",
-            drive: Math.max(-12, Math.min(30, -level - 4)),
-            output: Math.max(-36, Math.min(12, level + 4)),
-          },
-          true,
-        ),
-      });
-  }
-  return proposals;
-}
+    },
+  ];
+} // prettier-ignore
+
+/** EQ, compression and rounding of every drum in its flavour, by what its strokes show. */
+export function proposeShape(song: Song, facts: Facts): Proposal[] {
+  return song.mics.filter((m) => usable(m)).flatMap((m): Proposal[] => {
+    const trim = processorOf(m, "trim").params["gain"] as number;
+    const flavour = flavourOf(song.shaping, m.piece);
+    const shaped = facts.shapes[m.id]?.[flavour];
+    const lowEnd = facts.lowEnds[m.id];
+    return [
+      ...toneOf(m, facts, shaped, flavour),
+      ...(lowEnd && !m.reference && isUnruly(lowEnd) ? [holdLowEnd(m, lowEnd, trim)] : []),
+      ...(shaped ? [...squeezed(m, shaped, trim), ...rounded(m, shaped, trim)] : []),
+    ];
+  });
+} // prettier-ignore

@@ -10,7 +10,7 @@ import { everyHalfSecond, strokes } from "../testing/strokes";
 import { fitThreshold } from "./fitThreshold";
 import { chainBefore, strokeEffect } from "./hitReductions";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
-import { usualCompressor } from "./usual";
+import { wantedOf } from "./flavour";
 
 const frames = 48000 * 9;
 const onsets = everyHalfSecond(16);
@@ -62,7 +62,7 @@ describe("compressor fitted to strokes", () => {
   test.each(["kick", "snare", "floor"] as const)(
     "%s: the wished reduction is met within half a dB",
     (piece) => {
-      const { wishedDb, ...values } = usualCompressor(piece);
+      const { wishedDb, ...values } = wantedOf("modern", piece).compressor;
       const fitted = fitThreshold(snippets, values, wishedDb, 48000);
       expect(Math.abs(fitted.reductionDb - wishedDb)).toBeLessThan(0.6);
       expect(Number.isInteger(2 * fitted.threshold)).toBe(true);

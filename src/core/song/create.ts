@@ -1,6 +1,16 @@
 import { processorType } from "../processors";
 import type { ParamValue } from "../params";
-import type { Bus, BusKind, Mic, Piece, Place, ProcessorState, Song, TightenSettings } from "./song";
+import type {
+  Bus,
+  BusKind,
+  Mic,
+  Piece,
+  Place,
+  ProcessorState,
+  ShapingSettings,
+  Song,
+  TightenSettings,
+} from "./song";
 
 /**
  * Processors every mic has, in this order. Cancelling comes first, because it compares the mics as they were recorded;
@@ -164,6 +174,9 @@ export const newTighten = (): TightenSettings => ({
   alone: [],
 });
 
+/** How a kit is shaped as long as nobody says otherwise. */
+export const newShaping = (): ShapingSettings => ({ flavour: "modern", byPiece: {} });
+
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({
   format: "jubo-song",
@@ -180,6 +193,7 @@ export const newSong = (title: string, sampleRate: number, mics: readonly Mic[])
   sections: [],
   align: { anchor: "close", rooms: null },
   plan: { mirrored: false, places: {} },
+  shaping: newShaping(),
   tighten: newTighten(),
   edits: [],
   referenceRecord: null,

@@ -8,6 +8,7 @@ import type {
   Hit,
   Mic,
   PlanSettings,
+  ShapingSettings,
   ProcessorState,
   Section,
   SectionValues,
@@ -55,6 +56,7 @@ export interface SongValues {
   readonly referenceRecord?: string | null;
   readonly align?: AlignSettings;
   readonly plan?: PlanSettings;
+  readonly shaping?: ShapingSettings;
   readonly tighten?: TightenSettings;
   readonly edits?: readonly Edit[];
   readonly refused?: readonly string[];

@@ -20,7 +20,17 @@ import { mostClockPpm } from "../signal/respeed";
 import { checkChain } from "./chain";
 import { checkEdits } from "./edits";
 import { levelParam, limits, tightenParams, widthParam } from "./limits";
-import { busKinds, grids, hitKinds, pieces, places, taps, type Edit, type ProcessorState } from "./song";
+import {
+  busKinds,
+  flavours,
+  grids,
+  hitKinds,
+  pieces,
+  places,
+  taps,
+  type Edit,
+  type ProcessorState,
+} from "./song";
 
 // Every field of a song, once: operations, files and requests are checked against this.
 export const id = text(80, 1);
@@ -117,6 +127,7 @@ export const songFields = {
   detection,
   sections: list(object({ id: sectionId, name: text(80), from: seconds, to: seconds }), limits.sections),
   align: object({ anchor: oneOf(["close", "overheads"]), rooms: orNull(within(0, 50, "ms")) }),
+  shaping: object({ flavour: oneOf(flavours), byPiece: record(piece, oneOf(flavours), pieces.length) }),
   plan: object({ mirrored: flag, places: record(piece, list(within(-400, 400, "cm"), 2, 2), pieces.length) }),
   tighten,
   edits,
@@ -124,7 +135,7 @@ export const songFields = {
   refused: list(text(120), 1000),
 };
 
-const paramValues = record(text(60), (value, path) => {
+export const paramValues = record(text(60), (value, path) => {
   if (typeof value !== "number" && typeof value !== "string") throw new TypeError(`${path} is no number or name`);
 }, 400); // prettier-ignore
 export const bySection = record(sectionId, paramValues, limits.sections);

@@ -237,6 +237,19 @@ export interface AlignSettings {
   readonly rooms: number | null;
 }
 
+/** How a kit shall sound. */
+export const flavours = ["modern", "vintage", "natural"] as const;
+export type Flavour = (typeof flavours)[number];
+
+/** How the kit shall sound, and the drums that shall sound otherwise. */
+export interface ShapingSettings {
+  readonly flavour: Flavour;
+  readonly byPiece: Readonly<Partial<Record<Piece, Flavour>>>;
+}
+/** The flavour of a drum. */
+export const flavourOf = ({ flavour, byPiece }: ShapingSettings, piece: Piece): Flavour =>
+  byPiece[piece] ?? flavour;
+
 /** How the kit plan is drawn. */
 export interface PlanSettings {
   /** A left-handed drummer's kit. */
@@ -267,6 +280,7 @@ export interface Song {
   readonly sections: readonly Section[];
   readonly align: AlignSettings;
   readonly plan: PlanSettings;
+  readonly shaping: ShapingSettings;
   readonly tighten: TightenSettings;
   readonly edits: readonly Edit[];
   /** Mic whose file is a reference record: never part of the kit, only compared with; null: none. */

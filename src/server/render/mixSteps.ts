@@ -11,7 +11,14 @@ import { newMic, newSong } from "../../core/song/create";
 import { applyAll, applyOperation } from "../../core/song/operations";
 import type { Proposal } from "../../core/song/proposal";
 import { routed } from "../../core/song/routes";
-import { steps, type Mic, type Song, type Step, type TightenSettings } from "../../core/song/song";
+import {
+  steps,
+  type Mic,
+  type ShapingSettings,
+  type Song,
+  type Step,
+  type TightenSettings,
+} from "../../core/song/song";
 import { cutOperation } from "../../core/tighten/cuts";
 import { memoryMaterial } from "../../core/tighten/material";
 import { measureTightness, type Tightness } from "../../core/tighten/tightness";
@@ -20,6 +27,7 @@ import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 export interface MixOptions {
   through: Step;
   tighten: Partial<TightenSettings>;
+  shaping?: ShapingSettings;
   bpm?: number | undefined;
   /** Whether beats follow the playing; undefined: where it is clearly better. */
   follow?: "never" | "always" | undefined;
@@ -125,7 +133,7 @@ async function mixWith(
   const cleaning = last >= steps.indexOf("clean");
   const measured = await measureSong(plain, analysis, audio, { run, cleaning });
   const { facts } = measured;
-  let { song } = measured;
+  let song = options.shaping ? { ...measured.song, shaping: options.shaping } : measured.song;
   const taken: Proposal[] = [];
   let tightness: Tightness | null = null;
   for (const step of steps.slice(0, last + 1)) {

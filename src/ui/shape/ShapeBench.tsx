@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { processorType } from "../../core/processors";
 import { isFree } from "../../core/song/chain";
 import { isMic, type Owner } from "../../core/song/graph";
-import type { ProcessorState } from "../../core/song/song";
+import { isShell, type ProcessorState } from "../../core/song/song";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
 import { KeyChoice } from "../shared/KeyChoice";
@@ -11,13 +11,15 @@ import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ResponseChoice } from "../shared/ResponseChoice";
-import { ProposalCard, ProposalTable } from "../shared/ProposalCard";
+import { ProposalTable } from "../shared/ProposalCard";
 import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 
 import { EqPicture } from "./EqPicture";
+import { FlavourChoice } from "./FlavourChoice";
+import { MeasuredCard } from "./MeasuredCard";
 import { StrokePictures } from "./StrokePictures";
 
 /** The processor on the bench: the chosen one, else the first that shapes and is on, else the first there is. */
@@ -62,6 +64,7 @@ export function ShapeBench() {
           <p className="lead">
             Choose a drum on the plan to shape it over all its strokes, or take the proposals.
           </p>
+          <FlavourChoice piece={null} />
           <ProposalTable title="Shape the whole kit" proposals={proposals} />
         </div>
       </div>
@@ -75,7 +78,10 @@ export function ShapeBench() {
   const own = proposals.filter((p) => p.owner === owner.id && state && p.id.startsWith(`${state.type}:`));
   return (
     <>
-      <OwnerTabs owners={tabs} chosen={owner.id} />
+      <div className="bench-head">
+        <OwnerTabs owners={tabs} chosen={owner.id} />
+        {isShell(piece) && <FlavourChoice piece={piece} />}
+      </div>
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">
         <div className="evidence">
@@ -87,7 +93,7 @@ export function ShapeBench() {
         </div>
         <aside className="settings">
           {own.map((p) => (
-            <ProposalCard key={p.id} proposal={p} />
+            <MeasuredCard key={p.id} proposal={p} />
           ))}
           {state && (
             <ProcessorPanel key={state.id} owner={owner} state={state}>

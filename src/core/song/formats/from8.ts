@@ -1,13 +1,18 @@
-import { completing } from "./step";
+import { completing, type FormatStep } from "./step";
 
 const steep = { oversampling: "4 times, steep", rendering: "as it plays" };
 const inSeconds = { predelayBy: "seconds" };
 
-/** What bends has an oversampling that is chosen; spaces may wait for a share of a beat. */
-export const from8 = completing({
+const more = completing({
   saturation: steep,
   harmonics: steep,
   reverb: inSeconds,
   recordedSpace: inSeconds,
   shortSpace: inSeconds,
 });
+
+/** What bends has an oversampling that is chosen; spaces may wait for a share of a beat; kits are shaped in a flavour. */
+export const from8: FormatStep = {
+  song: (song) => ({ shaping: { flavour: "modern", byPiece: {} }, ...more.song(song) }),
+  operation: more.operation,
+};

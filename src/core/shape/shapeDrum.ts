@@ -1,0 +1,181 @@
+import { processChain } from "../engine/processChain";
+import type { ShapedDrum } from "../facts/shapedDrum";
+import { cutSnippets } from "../hits/snippets";
+import { averageSpectrum } from "../measure/spectrum";
+import type { ParamValue } from "../params";
+import { median } from "../signal/level";
+import { newProcessor } from "../song/create";
+import { flavours, type Flavour, type Piece, type ProcessorState } from "../song/song";
+import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
+import { fitThreshold } from "./fitThreshold";
+import { wantedOf, type Wanted } from "./flavour";
+import { strokeEffect } from "./hitReductions";
+import { usualBalance } from "./usualBalance";
+
+/** Strokes that a drum is shaped by, spread over the song, and how much of each, s. */
+const strokesHeard = 36;
+const [lead, span] = [0.05, 0.35];
+/** Strokes by which levels are sought; what is told is then measured over all that are heard. */
+const fittedBy = 12;
+/** Share of what a drum differs from the usual balance by that is made up for. */
+const madeUp = 0.5;
+const largest = { lift: 6, cut: -8 };
+/** Gains smaller than this are left out, dB. */
+const leastGain = 0.5;
+/** Peaks may come no nearer to full scale than this, dB, once the trim has brought the strokes to `strokesAt` dBFS. */
+const headroom = { peak: -4.2, strokesAt: -10 };
+const widths: Readonly<Record<BalanceBand, number>> = { weight: 1.2, box: 0.9, stick: 0.9, air: 0.7 };
+/** EQ bands that the parts take, as they are numbered. */
+const bells: Readonly<Record<BalanceBand, number>> = { weight: 1, box: 2, stick: 4, air: 0 };
+
+/** Strokes one after another, cut out of the recording. */
+interface Reel {
+  readonly audio: Float32Array;
+  /** Onsets, frames. */
+  readonly onsets: readonly number[];
+  readonly sampleRate: number;
+}
+
+function reelOf(x: Float32Array, times: readonly number[], sampleRate: number, most = strokesHeard): Reel {
+  const step = Math.max(1, times.length / most);
+  const chosen = Array.from({ length: Math.min(most, times.length) }, (_, i) => times[Math.floor(i * step)]!);
+  const cut = cutSnippets(x, chosen, -lead, span, sampleRate);
+  const length = cut[0]?.length ?? 0;
+  const audio = new Float32Array(cut.length * length);
+  cut.forEach((s, i) => audio.set(s, i * length));
+  return { audio, onsets: cut.map((_, i) => i * length + Math.round(lead * sampleRate)), sampleRate };
+} // prettier-ignore
+
+/** Some strokes of a reel, spread over it. */
+function shorter({ audio, onsets, sampleRate }: Reel, most: number): Reel {
+  if (onsets.length <= most) return { audio, onsets, sampleRate };
+  return reelOf(audio, onsets.map((o) => o / sampleRate), sampleRate, most);
+} // prettier-ignore
+
+const through = (state: ProcessorState, { audio, onsets, sampleRate }: Reel): Reel => ({
+  audio: processChain([state], [audio], sampleRate)[0]!,
+  onsets,
+  sampleRate,
+});
+const strokesOf = ({ audio, onsets, sampleRate }: Reel, from: number, to: number): Float32Array[] =>
+  cutSnippets(audio, onsets.map((o) => o / sampleRate), from, to, sampleRate); // prettier-ignore
+const effectOf = (state: ProcessorState, { audio, onsets, sampleRate }: Reel) =>
+  strokeEffect(state, [audio], onsets, Float64Array.from(onsets), sampleRate);
+
+const bounded = (value: number, from: number, to: number): number => Math.min(to, Math.max(from, value));
+const toHalf = (db: number): number => Math.round(2 * db) / 2;
+
+/** Gains by part: what the flavour wants, more where the drum has less of it than such drums usually have. */
+function gainsOf({ tone }: Wanted, piece: Piece, balance: Balance): Balance {
+  const usual = usualBalance(piece);
+  const gain = (band: BalanceBand) => {
+    const wanted = tone[band] + (usual && tone[band] !== 0 ? madeUp * (usual[band] - balance[band]) : 0);
+    // A part that is to be lifted is not cut because there is much of it, and the other way round.
+    const kept = tone[band] > 0 ? Math.max(0, wanted) : tone[band] < 0 ? Math.min(0, wanted) : 0;
+    const rounded = toHalf(bounded(kept, largest.cut, largest.lift));
+    return Math.abs(rounded) < leastGain ? 0 : rounded;
+  };
+  return { weight: gain("weight"), box: gain("box"), stick: gain("stick"), air: gain("air") };
+}
+
+function eqOf(piece: Piece, bands: ReturnType<typeof bandsOf>, gains: Balance, fundamental: number): Record<string, ParamValue> {
+  const eq: Record<string, ParamValue> = piece === "snare" ? { highPassSlope: "12", highPassFrequency: 90 } : {};
+  for (const band of balanceBands) {
+    if (gains[band] === 0) continue;
+    const frequency = band === "weight" ? fundamental : middleOf(bands[band]);
+    if (bells[band] === 0) Object.assign(eq, { highShelfFrequency: 9000, highShelfGain: gains[band] });
+    else Object.assign(eq, { [`bell${bells[band]}Frequency`]: frequency, [`bell${bells[band]}Gain`]: gains[band], [`bell${bells[band]}Q`]: widths[band] });
+  }
+  return eq;
+} // prettier-ignore
+
+/** Levels of parts of the strokes, dBFS. */
+function partsOf(reel: Reel, bands: ReturnType<typeof bandsOf>): Balance {
+  const curve = averageSpectrum(strokesOf(reel, 0, 0.16), reel.sampleRate);
+  const whole = 10 * Math.log10(curve.levels.reduce((sum, l) => sum + 10 ** (l / 10), 0));
+  const against = balanceOf(curve, bands);
+  return { weight: against.weight + whole, box: against.box + whole, stick: against.stick + whole, air: against.air + whole };
+} // prettier-ignore
+
+/** The drive at which peaks come down by so much at the same loudness, by halving: more drive rounds more. */
+function fitRounding(reel: Reel, level: number, wishedDb: number): NonNullable<ShapedDrum["rounding"]> {
+  const state = (drive: number, louder = 0) => {
+    const output = bounded(Math.round(10 * (-drive - louder)) / 10, -36, 12);
+    return newProcessor("x", "saturation", true, { character: "rounded", drive, output });
+  };
+  const few = shorter(reel, fittedBy);
+  const at = (drive: number, over: Reel) => {
+    const e = effectOf(state(drive), over);
+    const louder = e.loudnessAfter.whole - e.loudnessBefore.whole;
+    const peak = median(e.peakAfter.map((after, i) => after - e.peakBefore[i]!)) - louder;
+    return { louder, peak };
+  };
+  let low = bounded(-level - 12, -12, 24);
+  let high = bounded(-level + 6, -12, 30);
+  for (let step = 0; step < 5; step++) {
+    const middle = (low + high) / 2;
+    if (at(middle, few).peak < -wishedDb) high = middle;
+    else low = middle;
+  }
+  const drive = toHalf(low);
+  const { louder, peak } = at(drive, reel);
+  return { drive, output: state(drive, louder).params["output"] as number, peakDb: peak };
+}
+
+/** Output lowered by what the loudest stroke would come too near to full scale. */
+function withRoom(output: number, peaks: readonly number[], rawLevel: number): number {
+  const trim = headroom.strokesAt - rawLevel;
+  const over = Math.max(-Infinity, ...peaks) + trim - headroom.peak;
+  return over > 0 ? Math.round(10 * (output - over)) / 10 : output;
+}
+
+function shaped(flavour: Flavour, piece: Piece, raw: Reel, fundamental: number, main: boolean, cut: Readonly<Record<string, ParamValue>>): ShapedDrum {
+  const wanted = wantedOf(flavour, piece);
+  const bands = bandsOf(piece, fundamental);
+  const before = partsOf(raw, bands);
+  const curve = averageSpectrum(strokesOf(raw, 0, 0.16), raw.sampleRate);
+  const eq = eqOf(piece, bands, gainsOf(wanted, piece, balanceOf(curve, bands)), fundamental);
+  let reel = through(newProcessor("x", "eq", true, { ...eq, ...cut }), raw);
+  const after = partsOf(reel, bands);
+  const changed = Object.fromEntries(balanceBands.map((b) => [b, after[b] - before[b]])) as unknown as Balance;
+  const strokes = raw.onsets.length;
+  if (!main) return { eq, changed, compressor: null, rounding: null, strokes };
+  const rawLevel = median(strokesOf(raw, -0.001, 0.014).map((s) => 20 * Math.log10(s.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-6))));
+  const { wishedDb, ...values } = wanted.compressor;
+  const fitted = fitThreshold(strokesOf(shorter(reel, fittedBy), -0.005, 0.15), values, wishedDb, raw.sampleRate);
+  const state = (makeup: number) => newProcessor("x", "compressor", true, { ...values, threshold: fitted.threshold, makeup });
+  const plain = effectOf(state(0), reel);
+  const louder = plain.loudnessAfter.whole - plain.loudnessBefore.whole;
+  const rounds = wanted.rounded > 0;
+  const matched = bounded(Math.round(-10 * louder) / 10, -12, 24);
+  const makeup = rounds ? matched : withRoom(matched, plain.peakAfter.map((p) => p + matched), rawLevel);
+  const compressor = { threshold: fitted.threshold, ...values, makeup, reductionDb: median(plain.reductionDb) };
+  reel = through(state(makeup), reel);
+  if (!rounds) return { eq, changed, compressor, rounding: null, strokes };
+  const fittedRounding = fitRounding(reel, rawLevel, wanted.rounded);
+  const round = newProcessor("x", "saturation", true, { character: "rounded", drive: fittedRounding.drive, output: fittedRounding.output });
+  const output = withRoom(fittedRounding.output, effectOf(round, reel).peakAfter, rawLevel);
+  return { eq, changed, compressor, rounding: { ...fittedRounding, output }, strokes };
+} // prettier-ignore
+
+/**
+ * What every flavour makes of a drum's mic: EQ by what the strokes lack, reduction fitted behind it, peaks rounded behind both, each
+ * measured over the strokes where it stands.
+ * Shape   x from the song's first frame on, times of the main strokes in it, s; `main`: the drum's main mic;
+ *         `cut`: what the EQ cuts whatever the flavour, a ring.
+ */
+export function shapeDrum(
+  x: Float32Array,
+  piece: Piece,
+  times: readonly number[],
+  fundamental: number,
+  sampleRate: number,
+  main: boolean,
+  cut: Readonly<Record<string, ParamValue>> = {},
+): Readonly<Record<Flavour, ShapedDrum>> | null {
+  const raw = reelOf(x, times, sampleRate);
+  if (raw.onsets.length === 0) return null;
+  return Object.fromEntries(
+    flavours.map((f) => [f, shaped(f, piece, raw, fundamental, main, cut)]),
+  ) as unknown as Record<Flavour, ShapedDrum>;
+}

@@ -1,0 +1,99 @@
+// What the cards of Shape say against what the finished chains do: every proposal of the kits of two worlds is taken, and what each
+// processor does to the strokes is measured where it then stands, behind Cancel and all before it.
+// usage: node dist/bench/shape.mjs [FIRST LAST] [FLAVOUR]
+import { loadKit, recordedVoices, shotKits } from "../worlds/shots";
+import { strangerKit, strangerSong } from "../worlds/stranger";
+import { simulate } from "../../demo/simulate";
+import { variedKit } from "../../demo/varied";
+import { cancelStretch } from "../../src/core/clean/cancelStretch";
+import { processChain } from "../../src/core/engine/processChain";
+import { guessLabels } from "../../src/core/gather/labels";
+import { chainBefore, strokeEffect } from "../../src/core/shape/hitReductions";
+import { median } from "../../src/core/signal/level";
+import { firstOf } from "../../src/core/song/create";
+import { flavours, type Flavour } from "../../src/core/song/song";
+import { mixSteps } from "../../src/server/render/mixSteps";
+import { note } from "./table";
+
+const [first = "501", last = "506", flavour = "modern"] = process.argv.slice(2);
+const rate = 48000;
+
+async function sessionOf(world: string, seed: number): Promise<ReturnType<typeof simulate>> {
+  if (world === "own") {
+    const { kit, song } = variedKit(seed, 16);
+    return simulate(kit, song, rate, seed);
+  }
+  const kit = strangerKit(seed, false);
+  const song = strangerSong(seed, false, (piece) => kit.pieces.some((p) => p.piece === piece));
+  const kits = shotKits();
+  const shots = await loadKit(kits[seed % kits.length]!, rate);
+  return simulate(kit, song, rate, seed, recordedVoices(shots, seed));
+}
+
+interface Told {
+  readonly kind: string;
+  readonly off: number;
+}
+
+async function judge(world: string, seed: number): Promise<{ told: Told[]; peaks: number[]; bleed: number[] }> {
+  const { mics } = await sessionOf(world, seed);
+  const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
+  const recorded = mics.map((m, i) => ({ file: m.spec.file, channels: m.channels, label: labels[i]! }));
+  const { song, taken, facts } = await mixSteps("bench", recorded, rate, {
+    through: "shape",
+    tighten: { strength: 0 },
+    shaping: { flavour: flavour as Flavour, byPiece: {} },
+  });
+  const audio = mics.map((m) => m.channels);
+  const cancelled = cancelStretch(song, audio, 0);
+  const result = { told: [] as Told[], peaks: [] as number[], bleed: [] as number[] };
+  song.mics.forEach((mic, i) => {
+    const shaped = facts.shapes[mic.id]?.[flavour as Flavour];
+    const own = song.hits.filter((h) => h.piece === mic.piece);
+    const frame = (t: number) => t * rate + mic.lateBy;
+    const hits = Float64Array.from(own.map((h) => frame(h.time))).sort();
+    const mains = own.filter((h) => !h.ghost).map((h) => frame(h.time));
+    if (!shaped || mains.length < 4) return;
+    const free = mic.chain.filter((p) => p.type !== "cancel" && p.type !== "pan");
+    const effectOf = (type: string) => {
+      const state = firstOf(mic, type);
+      if (!state || !taken.some((p) => p.id === `${type}:${mic.id}`)) return null;
+      const before = processChain(chainBefore(free, state.id), cancelled[i]!, rate, hits);
+      return strokeEffect(state, before, mains, hits, rate);
+    };
+    const compressed = effectOf("compressor");
+    if (compressed && shaped.compressor)
+      result.told.push({ kind: "compressor, dB of reduction", off: Math.abs(median(compressed.reductionDb) - shaped.compressor.reductionDb) });
+    const rounded = effectOf("saturation");
+    if (rounded && shaped.rounding) {
+      const louder = rounded.loudnessAfter.whole - rounded.loudnessBefore.whole;
+      const peak = median(rounded.peakAfter.map((p, k) => p - rounded.peakBefore[k]!)) - louder;
+      result.told.push({ kind: "rounding, dB of peak", off: Math.abs(peak - shaped.rounding.peakDb) });
+    }
+    const out = strokeEffect({ ...free[0]!, id: "none", type: "polarity", params: {} }, processChain(free, cancelled[i]!, rate, hits), mains, hits, rate);
+    const cleaned = free.filter((p) => ["trim", "delay", "polarity", "rotation", "gate", "dynamicEq"].includes(p.type));
+    const unshaped = strokeEffect({ ...free[0]!, id: "none", type: "polarity", params: {} }, processChain(cleaned, cancelled[i]!, rate, hits), mains, hits, rate);
+    result.peaks.push(Math.max(...out.peakAfter));
+    result.bleed.push(out.betweenAfter - unshaped.betweenAfter - (out.loudnessAfter.whole - unshaped.loudnessAfter.whole));
+  });
+  return result;
+} // prettier-ignore
+
+if (!flavours.includes(flavour as Flavour)) throw new Error(`the flavour is one of ${flavours.join(", ")}`);
+for (const world of ["own", ...(shotKits().length > 0 ? ["recorded"] : [])]) {
+  const all = { told: [] as Told[], peaks: [] as number[], bleed: [] as number[] };
+  for (let seed = Number(first); seed <= Number(last); seed++) {
+    const one = await judge(world, seed);
+    all.told.push(...one.told);
+    all.peaks.push(...one.peaks);
+    all.bleed.push(...one.bleed);
+  }
+  for (const kind of new Set(all.told.map((t) => t.kind))) {
+    const off = all.told.filter((t) => t.kind === kind).map((t) => t.off);
+    note({ name: `${world}, ${off.length} mics: ${kind}, card against chain, middle`, value: median(off), unit: "dB" });
+    note({ name: "  worst", value: Math.max(...off), unit: "dB", budget: "0.5" });
+  }
+  note({ name: `${world}: loudest sample of a drum behind its chain`, value: Math.max(...all.peaks), unit: "dBFS", budget: "-3" });
+  note({ name: `${world}: bleed against the strokes by Shape, middle`, value: median(all.bleed), unit: "dB" });
+  note({ name: "  worst", value: Math.max(...all.bleed), unit: "dB", budget: "3" });
+} // prettier-ignore
