@@ -100,7 +100,7 @@ function squeezed(m: Mic, { compressor, strokes }: ShapedDrum, trim: number): Pr
       id: `compressor:${m.id}`,
       step: "shape",
       owner: m.id,
-      sentence: `Compress ${m.file} ${values.ratio}:1 behind its EQ, as loud as before: half of ${strokes} strokes give ${reductionDb.toFixed(1)} dB or more.${lifts(values.makeup)}`,
+      sentence: `Compress ${m.file} ${values.ratio}:1 behind its EQ, as loud as before, by what ${strokes} strokes ask for.${lifts(values.makeup)}`,
       figure: `−${reductionDb.toFixed(1)} dB per stroke`,
       operation: putProcessor(m, "compressor", { threshold: Math.max(-60, Math.min(0, Math.round((threshold + trim) * 10) / 10)), ...values }, true),
     },

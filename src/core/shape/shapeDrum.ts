@@ -82,7 +82,7 @@ function eqOf(piece: Piece, bands: ReturnType<typeof bandsOf>, gains: Balance, f
   const eq: Record<string, ParamValue> = piece === "snare" ? { highPassSlope: "12", highPassFrequency: 90 } : {};
   for (const band of balanceBands) {
     if (gains[band] === 0) continue;
-    const frequency = band === "weight" ? fundamental : middleOf(bands[band]);
+    const frequency = Math.round(band === "weight" ? fundamental : middleOf(bands[band]));
     if (bells[band] === 0) Object.assign(eq, { highShelfFrequency: 9000, highShelfGain: gains[band] });
     else Object.assign(eq, { [`bell${bells[band]}Frequency`]: frequency, [`bell${bells[band]}Gain`]: gains[band], [`bell${bells[band]}Q`]: widths[band] });
   }

@@ -1,0 +1,172 @@
+import { expect, test, type Page } from "@playwright/test";
+import { simulate } from "../demo/simulate";
+import { variedKit } from "../demo/varied";
+import type { Song } from "../src/core/song/song";
+import { deliverSong, expectSaved, readSong } from "./songApi";
+
+const rate = 48000;
+let id = "";
+test.beforeAll(async ({ request }) => {
+  test.setTimeout(400_000);
+  const { kit, song } = variedKit(421, 6);
+  id = await deliverSong(request, "Shaped", simulate(kit, song, rate, 421).mics, rate);
+});
+
+const chain = (page: Page) => page.getByRole("region", { name: /^Chain of/ });
+const effect = (page: Page) => page.getByTestId("effect");
+async function openStep(page: Page): Promise<void> {
+  await page.goto(`/songs/${id}`);
+  await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+  await page.keyboard.press("5");
+}
+async function openSnare(page: Page, processor: string): Promise<void> {
+  await openStep(page);
+  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await chain(page).getByRole("button", { name: processor, exact: true }).click();
+} // prettier-ignore
+const snareOf = (song: Song) => song.mics.find((m) => m.piece === "snare" && m.reference === null)!;
+const paramsOf = (song: Song, type: string) => snareOf(song).chain.find((p) => p.type === type)!.params;
+const song = async (page: Page): Promise<Song> => (await readSong(page.request, id)).song;
+
+test("the kit is shaped in a flavour, one drum in another, and one step undoes it", async ({ page }) => {
+  await openStep(page);
+  await page.getByRole("button", { name: /^Take all/ }).click();
+  await expectSaved(page);
+  const modern = await song(page);
+  await page.getByRole("group", { name: "Flavour of the kit" }).getByRole("button", { name: "vintage" }).click();
+  await expectSaved(page);
+  const vintage = await song(page);
+  expect(vintage.shaping).toEqual({ flavour: "vintage", byPiece: {} });
+  expect(paramsOf(vintage, "compressor")["ratio"]).toBe(3);
+  expect(paramsOf(modern, "compressor")["ratio"]).toBe(4);
+  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await page.getByRole("group", { name: "Flavour of Snare" }).getByRole("button", { name: "natural" }).click();
+  await expectSaved(page);
+  const natural = await song(page);
+  expect(paramsOf(natural, "compressor")["ratio"]).toBe(2);
+  expect(snareOf(natural).chain.find((p) => p.type === "saturation")!.on).toBe(false);
+  for (let i = 0; i < 2; i++) {
+    await page.keyboard.press("Control+z");
+    await expectSaved(page);
+  }
+  expect((await song(page)).mics).toEqual(modern.mics);
+}); // prettier-ignore
+
+test("a card says what the picture beside it measures", async ({ page }) => {
+  await openSnare(page, "Compressor");
+  const card = page.locator(".proposal strong").first();
+  await expect(card).toHaveText(/^−\d+\.\d dB per stroke here$/, { timeout: 30_000 });
+  await expect(effect(page)).toContainText(/median \d+\.\d dB of reduction/, { timeout: 30_000 });
+  const told = Number(/(\d+\.\d)/.exec((await card.textContent())!)![1]);
+  const headline = Number(/median (\d+\.\d)/.exec((await effect(page).textContent())!)![1]);
+  expect(Math.abs(told - headline)).toBeLessThan(0.06);
+});
+
+test("pictures read what comes into the processor: behind Cancel, a stretch of the song; another EQ before it moves them", async ({ page }) => {
+  await openSnare(page, "Compressor");
+  await expect(effect(page)).toContainText(/median/, { timeout: 30_000 });
+  const read = async () => (await effect(page).textContent())!;
+  const plain = await read();
+  await openStep(page);
+  await page.keyboard.press("4");
+  await page.getByRole("button", { name: /^Take all/ }).click();
+  await expectSaved(page);
+  expect(snareOf(await song(page)).chain[0]).toMatchObject({ type: "cancel", on: true });
+  await openSnare(page, "Compressor");
+  await expect(page.getByText(/^\d+( of \d+ main strokes: a stretch behind Cancel| main strokes)$/)).toBeVisible({ timeout: 60_000 });
+  await chain(page).getByRole("button", { name: "EQ", exact: true }).click();
+  await page.getByLabel("Band 1 gain, typed").fill("9");
+  await page.keyboard.press("Enter");
+  await expectSaved(page);
+  await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
+  await expect.poll(read, { timeout: 60_000 }).toMatch(/median/);
+  await expect.poll(read, { timeout: 60_000 }).not.toBe(plain);
+}); // prettier-ignore
+
+test("a wished reduction is dragged, and sought again when the attack has changed", async ({ page }) => {
+  await openSnare(page, "Compressor");
+  await expect(effect(page)).toContainText(/median/, { timeout: 60_000 });
+  await page.getByRole("button", { name: "Spread" }).click();
+  const plot = page.getByRole("img", { name: /^Gain reduction per stroke/ });
+  const box = (await plot.boundingBox())!;
+  const median = async () => Number(/median (\d+\.\d)/.exec((await effect(page).textContent())!)?.[1] ?? "NaN");
+  const before = (await song(page)).mics;
+  // The scale goes from 0 to 20 dB between its axis and the right edge.
+  const at = (db: number) => box.x + 46 + ((box.width - 46 - 10) * db) / 20;
+  const from = at(await median());
+  await page.mouse.move(from, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(at(7.5), box.y + box.height / 2, { steps: 6 });
+  await page.mouse.move(at(8), box.y + box.height / 2);
+  await page.mouse.up();
+  await expect.poll(median, { timeout: 30_000 }).toBeGreaterThan(6.9);
+  expect(await median()).toBeLessThan(9.1);
+  await expectSaved(page);
+  expect((await song(page)).mics).not.toEqual(before);
+  const held = await median();
+  await page.getByLabel("Attack, typed").fill("30 ms");
+  await page.keyboard.press("Enter");
+  const back = page.getByRole("button", { name: /^Back to \d+\.\d dB of reduction$/ });
+  await expect(back).toBeVisible({ timeout: 30_000 });
+  await back.click();
+  await expect.poll(median, { timeout: 30_000 }).toBeGreaterThan(held - 0.8);
+  await expect(back).toBeHidden({ timeout: 30_000 });
+}); // prettier-ignore
+
+test("a band is swept by ear and becomes a cut where it is let go, one band and one step", async ({ page }) => {
+  await openSnare(page, "EQ");
+  const plot = page.getByRole("img", { name: /^EQ of .* over the spectrum/ });
+  await expect(page.getByText(/^\d+ strokes$/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Tail", exact: true }).click();
+  await expect(page.getByText(/^tail of \d+ strokes$/)).toBeVisible();
+  const before = paramsOf(await song(page), "eq");
+  const box = (await plot.boundingBox())!;
+  const grip = { x: 0, y: 0 };
+  // Where it waits: 1 kHz and 12 dB, on scales from 30 Hz to 18 kHz and from -60 to 18 dB.
+  const inner = { left: box.x + 46, right: box.x + box.width - 10, top: box.y + 6, bottom: box.y + box.height - 46 };
+  grip.x = inner.left + ((inner.right - inner.left) * Math.log(1000 / 30)) / Math.log(18000 / 30);
+  grip.y = inner.top + ((inner.bottom - inner.top) * 6) / 78;
+  await page.mouse.move(grip.x, grip.y);
+  await page.mouse.down();
+  for (let i = 1; i <= 8; i++) await page.mouse.move(grip.x - 12 * i, grip.y);
+  await page.mouse.up();
+  await expectSaved(page);
+  const after = paramsOf(await song(page), "eq");
+  const changed = Object.keys(after).filter((name) => after[name] !== before[name]);
+  const bands = new Set(changed.map((name) => /^bell(\d+)/.exec(name)?.[1]));
+  expect(bands.size).toBe(1);
+  const n = [...bands][0]!;
+  expect(after[`bell${n}Gain`]).toBe(-6);
+  expect(after[`bell${n}Frequency`] as number).toBeLessThan(900);
+  await page.keyboard.press("Control+z");
+  await expectSaved(page);
+  expect(paramsOf(await song(page), "eq")).toEqual(before);
+}); // prettier-ignore
+
+test("strokes are points that can be heard, in and out and along the song; colour shows its harmonics", async ({ page }) => {
+  await openSnare(page, "Compressor");
+  await expect(effect(page)).toContainText(/median/, { timeout: 60_000 });
+  await page.getByRole("button", { name: "In and out" }).click();
+  await expect(page.getByRole("img", { name: /Peak of every stroke/ })).toBeVisible();
+  await page.getByRole("button", { name: "Along the song" }).click();
+  await expect(page.getByRole("img", { name: /along the song/ })).toBeVisible();
+  await chain(page).getByRole("button", { name: "Saturation", exact: true }).click();
+  await page.getByRole("button", { name: "Harmonics", exact: true }).click();
+  await expect(page.getByRole("img", { name: /Harmonics that are added to a tone of \d+ Hz/ })).toBeVisible({ timeout: 30_000 });
+}); // prettier-ignore
+
+test("the server makes a stretch behind Cancel, and refuses values that Cancel does not have", async ({ request }) => {
+  const { song: now } = await readSong(request, id);
+  const path = `/api/songs/${id}/mics/${snareOf(now).id}/cancelled`;
+  const good = await request.get(`${path}?strength=50`);
+  expect(good.status()).toBe(200);
+  const { from, channels } = JSON.parse(good.headers()["x-stretch"]!) as { from: number; channels: number };
+  const bytes = (await good.body()).length;
+  expect(channels).toBe(snareOf(now).channels);
+  expect(bytes).toBe(4 * channels * Math.min(now.frames - from, 30 * rate));
+  for (const bad of ["strength=200", "strength=x", "depth=3"]) {
+    const answer = await request.get(`${path}?${bad}`);
+    expect([bad, answer.status()]).toEqual([bad, 400]);
+  }
+  expect((await request.get(`/api/songs/${id}/mics/nobody/cancelled`)).status()).toBe(404);
+}); // prettier-ignore
