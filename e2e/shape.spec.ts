@@ -113,6 +113,26 @@ test("a wished reduction is dragged, and sought again when the attack has change
   await expect(back).toBeHidden({ timeout: 30_000 });
 }); // prettier-ignore
 
+test("the attack is found by ear in three steps, or left as it was", async ({ page }) => {
+  await openSnare(page, "Compressor");
+  await expect(effect(page)).toContainText(/median/, { timeout: 60_000 });
+  const before = paramsOf(await song(page), "compressor");
+  await page.getByRole("button", { name: "Find the attack by ear" }).click();
+  await expectSaved(page);
+  expect(paramsOf(await song(page), "compressor")).toMatchObject({ ratio: 10, attack: 0.0002 });
+  await page.getByRole("button", { name: "Leave it as it was" }).click();
+  await expectSaved(page);
+  expect(paramsOf(await song(page), "compressor")).toEqual(before);
+  await page.getByRole("button", { name: "Find the attack by ear" }).click();
+  await page.getByLabel("Attack, typed").fill("12 ms");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Back off" }).click();
+  const ratio = before["ratio"];
+  await expect.poll(async () => paramsOf(await song(page), "compressor")["ratio"], { timeout: 30_000 }).toBe(ratio);
+  expect(paramsOf(await song(page), "compressor")).toMatchObject({ attack: 0.012, release: before["release"] });
+  await expect(effect(page)).toContainText(/median [4-7]\.\d dB of reduction/, { timeout: 30_000 });
+}); // prettier-ignore
+
 test("a band is swept by ear and becomes a cut where it is let go, one band and one step", async ({ page }) => {
   await openSnare(page, "EQ");
   const plot = page.getByRole("img", { name: /^EQ of .* over the spectrum/ });

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import type { NumberParam } from "../../core/params";
+import type { AnyValues, NumberParam } from "../../core/params";
 import type { PictureOf } from "../../core/processor";
 import { processorType } from "../../core/processors";
 import { envelopeTimesMs } from "../../core/shape/hitReductions";
@@ -13,6 +13,7 @@ import { Legend, Plot, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
+import { AttackGuide } from "./AttackGuide";
 import { PerStroke } from "./PerStroke";
 import { effectWords, figuresOf } from "./strokeWords";
 
@@ -40,12 +41,14 @@ function useFit({ mic, state, picture }: StrokePicturesProps) {
   const [fitting, setFitting] = useState(false);
   const { level } = picture;
   if (!level || picture.shows !== "reductions") return { fitting: false, fit: null };
-  const fit = (wishedDb: number) => {
+  /** `values`: what is set with it, as one step. */
+  const fit = (wishedDb: number, values: AnyValues = {}) => {
     const { input } = inputOf(song, id, mic, state.id);
     const { mains } = strokesIn(song.hits, mic, song.sampleRate);
     setFitting(true);
-    askEvidence("fit", { input, processor: state, level, mains, wishedDb })
-      .then(({ threshold }) => set({ [level]: threshold }, true))
+    const processor = { ...state, params: { ...state.params, ...values } };
+    askEvidence("fit", { input, processor, level, mains, wishedDb })
+      .then(({ threshold }) => set({ ...values, [level]: threshold }, true))
       .catch((error: Error) => useSong.getState().tell(`The level could not be fitted: ${error.message}.`))
       .finally(() => setFitting(false));
   };
@@ -151,6 +154,16 @@ export function StrokePictures(props: StrokePicturesProps) {
           <Button size="sm" variant="outline-primary" disabled={fitting} onClick={() => fit(lost)}>
             Back to {lost.toFixed(1)} dB of reduction
           </Button>
+        )}
+        {fit && state.type === "compressor" && (
+          <AttackGuide
+            key={state.id}
+            owner={mic}
+            state={state}
+            fit={fit}
+            fitting={fitting}
+            usual={picture.usual ? Math.round((picture.usual[0] + picture.usual[1]) / 2) : 5}
+          />
         )}
         {type.output !== null && (
           <Button

@@ -1,0 +1,105 @@
+import { afterEach, beforeEach, describe, expect, test } from "@jest/globals";
+import { newProcessor } from "../core/song/create";
+import { noise } from "../core/testing/signals";
+import { EvidenceDesk, type ChainInput, type EvidenceKind, type EvidenceKinds } from "./evidence";
+
+const rate = 48000;
+/** Strokes twice a second that fall by 60 dB in 0.3 s, and what Cancel leaves of them from the second second on. */
+const strokes = Array.from({ length: 10 }, (_, i) => 12000 + 24000 * i);
+const recorded = noise(6 * rate, 3, 0.4);
+for (let i = 0; i < recorded.length; i++) recorded[i]! *= 10 ** ((-3 * ((i + 12000) % 24000)) / (0.3 * rate));
+const from = rate;
+const cancelled = recorded.slice(from, 4 * rate).map((v) => 0.5 * v);
+
+let asked: string[] = [];
+const json = (value: object) => ({ get: (name: string) => (name === "x-audio" || name === "x-stretch" ? JSON.stringify(value) : null) }); // prettier-ignore
+const bytesOf = (x: Float32Array) => x.buffer.slice(x.byteOffset, x.byteOffset + x.byteLength) as ArrayBuffer;
+
+/** A server that holds one mic as 32-bit floats, and makes one stretch of it. */
+const serve = (path: string): Promise<Response> => {
+  asked.push(path);
+  if (path.includes("cancelled?strength=0")) return Promise.resolve({ ok: false, status: 400, json: async () => ({ message: "too little strength" }) } as unknown as Response);
+  if (path.includes("/cancelled")) return Promise.resolve({ ok: true, headers: json({ from, channels: 1 }), arrayBuffer: async () => bytesOf(cancelled) } as unknown as Response);
+  const stored = { sampleFormat: "float32", channels: 1, frameBytes: 4, dataStart: 0, frames: recorded.length };
+  return Promise.resolve({ ok: true, headers: json(stored), arrayBuffer: async () => bytesOf(recorded) } as unknown as Response);
+}; // prettier-ignore
+const { fetch: former } = globalThis;
+beforeEach(() => {
+  asked = [];
+  globalThis.fetch = ((path: string) => serve(path)) as typeof fetch;
+});
+afterEach(() => {
+  globalThis.fetch = former;
+});
+
+const input = (over: Partial<ChainInput> = {}): ChainInput => ({
+  audio: "a",
+  start: 0,
+  cancelled: null,
+  chain: [],
+  strokes,
+  sampleRate: rate,
+  ...over,
+});
+const behind = { song: "s", mic: "m", values: { strength: 80 } };
+const ask = <K extends EvidenceKind>(desk: EvidenceDesk, kind: K, question: EvidenceKinds[K]["ask"]) =>
+  desk.answer({ id: 1, kind, ask: question }) as Promise<EvidenceKinds[K]["answer"]>;
+const squeeze = newProcessor("m", "compressor", false, { threshold: -30, ratio: 4, makeup: 0 });
+const effect = (desk: EvidenceDesk, over: Partial<ChainInput> = {}) =>
+  ask(desk, "effect", { input: input(over), processor: squeeze, mains: strokes, ring: null });
+
+describe("what comes into a processor", () => {
+  test("as recorded: every stroke of the recording", async () => {
+    const { strokes: over, peakBefore } = await effect(new EvidenceDesk());
+    expect(over).toEqual(strokes);
+    expect(peakBefore[0]).toBeGreaterThan(-9);
+  });
+  test("behind Cancel: the strokes of the stretch, where they lie in the recording, as Cancel leaves them", async () => {
+    const desk = new EvidenceDesk();
+    const [plain, clean] = [await effect(desk), await effect(desk, { cancelled: behind })];
+    expect(clean.strokes).toEqual(strokes.filter((f) => f >= from && f < 4 * rate));
+    const same = plain.peakBefore[strokes.indexOf(clean.strokes[0]!)]!;
+    expect(clean.peakBefore[0]! - same).toBeCloseTo(20 * Math.log10(0.5), 1);
+    expect(asked.filter((p) => p.includes("/api/songs/s/mics/m/cancelled?strength=80"))).toHaveLength(1);
+  });
+  test("behind what stands before: 6 dB less come in, and less is taken", async () => {
+    const desk = new EvidenceDesk();
+    const quieter = await effect(desk, { chain: [newProcessor("m", "trim", true, { gain: -6 })] });
+    const plain = await effect(desk);
+    quieter.peakBefore.forEach((p, i) => expect(p).toBeCloseTo(plain.peakBefore[i]! - 6, 1));
+    expect(quieter.reductionDb[3]).toBeLessThan(plain.reductionDb[3]!);
+  });
+  test("a mic and a stretch are fetched once, however often its processors are turned", async () => {
+    const desk = new EvidenceDesk();
+    for (let i = 0; i < 3; i++) await effect(desk, { cancelled: behind });
+    for (let i = 0; i < 3; i++) await effect(desk);
+    expect(asked.filter((p) => p.includes("cancelled"))).toHaveLength(1);
+    expect(asked.filter((p) => p.startsWith("/api/audio/a"))).toHaveLength(2); // its header, and its frames
+  });
+  test("what the server refuses is told in its words, and asked again the next time", async () => {
+    const desk = new EvidenceDesk();
+    const refused = { ...behind, values: { strength: 0 } };
+    for (let i = 0; i < 2; i++)
+      await expect(effect(desk, { cancelled: refused })).rejects.toThrow("too little strength");
+    expect(asked.filter((p) => p.includes("strength=0"))).toHaveLength(2);
+  });
+});
+
+test("a level is fitted to a wished reduction of the strokes as they come in", async () => {
+  const desk = new EvidenceDesk();
+  const fit = (over: Partial<ChainInput>) =>
+    ask(desk, "fit", { input: input(over), processor: squeeze, level: "threshold", mains: strokes, wishedDb: 5 });
+  const plain = await fit({});
+  const quieter = await fit({ chain: [newProcessor("m", "trim", true, { gain: -6 })] });
+  expect(Math.abs(plain.reductionDb - 5)).toBeLessThan(0.5);
+  expect(quieter.threshold).toBeCloseTo(plain.threshold - 6, 0);
+}); // prettier-ignore
+
+test("spectra of a stretch are those of its strokes", async () => {
+  const hits = strokes.map((f) => ({ piece: "snare", time: f / rate, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const); // prettier-ignore
+  const desk = new EvidenceDesk();
+  const spectra = (over: Partial<ChainInput>) =>
+    ask(desk, "spectra", { input: input(over), piece: "snare", hits, lateBy: 0 });
+  expect((await spectra({})).strokes).toBe(10);
+  expect((await spectra({ cancelled: behind })).strokes).toBe(6);
+});
