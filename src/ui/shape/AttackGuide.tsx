@@ -1,5 +1,4 @@
 "use client";
-import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { AnyValues } from "../../core/params";
 import type { ProcessorState } from "../../core/song/song";
@@ -19,12 +18,14 @@ interface GuideProps {
   readonly fitting: boolean;
   /** What is usual in the end, dB. */
   readonly usual: number;
+  /** Values of before it began; null: it is not under way. */
+  readonly before: AnyValues | null;
+  readonly setBefore: (before: AnyValues | null) => void;
 }
 
 /** The way to an attack by ear, in three steps: too much of everything, open until the stick is through, back off. */
-export function AttackGuide({ owner, state, fit, fitting, usual }: GuideProps) {
+export function AttackGuide({ owner, state, fit, fitting, usual, before, setBefore }: GuideProps) {
   const set = useParams(owner, state);
-  const [before, setBefore] = useState<ProcessorState["params"] | null>(null);
   if (before === null)
     return (
       <Button

@@ -74,6 +74,8 @@ export function StrokePictures(props: StrokePicturesProps) {
   });
   const { fit, fitting } = useFit(props);
   const [wished, setWished] = useState<number | null>(null);
+  /** Values of before the attack was sought by ear. */
+  const [guided, setGuided] = useState<AnyValues | null>(null);
   const figures = value && figuresOf(value);
   const attack = state.params["attack"];
   // What the strokes got before the attack was turned: one press seeks it again.
@@ -150,7 +152,7 @@ export function StrokePictures(props: StrokePicturesProps) {
       />
       <div className="picture-head">
         <Legend series={envelope} note={fitting ? "fitting the level …" : ""} />
-        {lost !== null && fit && (
+        {lost !== null && fit && guided === null && (
           <Button size="sm" variant="outline-primary" disabled={fitting} onClick={() => fit(lost)}>
             Back to {lost.toFixed(1)} dB of reduction
           </Button>
@@ -162,10 +164,12 @@ export function StrokePictures(props: StrokePicturesProps) {
             state={state}
             fit={fit}
             fitting={fitting}
+            before={guided}
+            setBefore={setGuided}
             usual={picture.usual ? Math.round((picture.usual[0] + picture.usual[1]) / 2) : 5}
           />
         )}
-        {type.output !== null && (
+        {type.output !== null && guided === null && (
           <Button
             size="sm"
             variant="outline-primary"
