@@ -20,8 +20,10 @@ const bandChange = object(figures("weight", "box", "stick", "air"));
 const shaped = object({
   eq: paramValues,
   changed: bandChange,
-  compressor: orNull(object(figures("threshold", "ratio", "attack", "release", "makeup", "reductionDb"))),
-  rounding: orNull(object(figures("drive", "output", "peakDb"))),
+  compressor: orNull(
+    object(figures("threshold", "ratio", "attack", "release", "makeup", "reductionDb", "lowered")),
+  ),
+  rounding: orNull(object(figures("drive", "output", "peakDb", "lowered"))),
   strokes: figure,
 });
 

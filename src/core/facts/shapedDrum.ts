@@ -22,6 +22,8 @@ export interface ShapedDrum {
     readonly makeup: number;
     /** Reduction of the strokes in the middle, dB. */
     readonly reductionDb: number;
+    /** By how much it is quieter than what comes in, so that the loudest stroke keeps its room, dB. */
+    readonly lowered: number;
   } | null;
   /** Drive and output against the level of the recording; null: nothing is rounded. */
   readonly rounding: {
@@ -29,6 +31,8 @@ export interface ShapedDrum {
     readonly output: number;
     /** Change of the peaks in the middle at the same loudness, dB. */
     readonly peakDb: number;
+    /** As of the compressor. */
+    readonly lowered: number;
   } | null;
   /** Main strokes it was measured over. */
   readonly strokes: number;

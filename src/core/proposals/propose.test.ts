@@ -18,8 +18,8 @@ const levels = { hits: [-14, -13, -15], ghosts: [-34], bleed: [-40, -41] };
 const shaped = (threshold: number, more: Partial<ShapedDrum> = {}): ShapedDrum => ({
   eq: { bell1Frequency: 190, bell1Gain: 2.5, bell4Gain: 3 },
   changed: { weight: 2.1, box: -0.2, stick: 2.8, air: 0.1 },
-  compressor: { threshold, ratio: 4, attack: 0.004, release: 0.1, makeup: 2, reductionDb: 4 },
-  rounding: { drive: 6, output: -6, peakDb: -3 },
+  compressor: { threshold, ratio: 4, attack: 0.004, release: 0.1, makeup: 2, reductionDb: 4, lowered: 0 },
+  rounding: { drive: 6, output: -6, peakDb: -3, lowered: 1.2 },
   strokes: 20,
   ...more,
 });
@@ -110,6 +110,15 @@ describe("proposals", () => {
     const byHand = applyOperation(song, { op: "setProcessor", owner: "kick", processor: "kick.gate", on: true, params: { threshold: -50 } }).song;
     expect([isTaken(byHand, p), isDecided(byHand, p)]).toEqual([false, true]);
   }); // prettier-ignore
+});
+
+test("a card says how loud it is behind its processor, and what comes up between the strokes", () => {
+  expect(of(song, "shape", "compressor:kick").sentence).toContain("behind its EQ, as loud as before");
+  expect(of(song, "shape", "saturation:snare").sentence).toContain("1.2 dB quieter, for its loudest stroke");
+  const lifted = inFlavours(-22);
+  const more = { ...facts, shapes: { kick: { ...lifted, modern: shaped(-22, { compressor: { ...lifted.modern.compressor!, makeup: 4.2 } }) } } }; // prettier-ignore
+  const [card] = proposeStep(song, more, "shape").filter((p) => p.id === "compressor:kick");
+  expect(card!.sentence).toContain("What lies between them comes up by 4.2 dB.");
 });
 
 describe("another flavour", () => {

@@ -87,6 +87,9 @@ function toneOf(m: Mic, facts: Facts, shaped: ShapedDrum | undefined, flavour: F
   ];
 } // prettier-ignore
 
+const loudWords = (lowered: number): string =>
+  lowered === 0 ? "as loud as before" : `${lowered.toFixed(1)} dB quieter, for its loudest stroke`;
+
 /** Make-up lifts what lies between the strokes as much as them: told from so much on, dB. */
 const liftTold = 2.5;
 const lifts = (makeup: number): string =>
@@ -94,13 +97,13 @@ const lifts = (makeup: number): string =>
 
 function squeezed(m: Mic, { compressor, strokes }: ShapedDrum, trim: number): Proposal[] {
   if (!compressor) return [];
-  const { reductionDb, threshold, ...values } = compressor;
+  const { reductionDb, threshold, lowered, ...values } = compressor;
   return [
     {
       id: `compressor:${m.id}`,
       step: "shape",
       owner: m.id,
-      sentence: `Compress ${m.file} ${values.ratio}:1 behind its EQ, as loud as before, by what ${strokes} strokes ask for.${lifts(values.makeup)}`,
+      sentence: `Compress ${m.file} ${values.ratio}:1 behind its EQ, ${loudWords(lowered)}, by what ${strokes} strokes ask for.${lifts(values.makeup)}`,
       figure: `−${reductionDb.toFixed(1)} dB per stroke`,
       operation: putProcessor(m, "compressor", { threshold: Math.max(-60, Math.min(0, Math.round((threshold + trim) * 10) / 10)), ...values }, true),
     },
@@ -114,7 +117,7 @@ function rounded(m: Mic, { rounding, strokes }: ShapedDrum, trim: number): Propo
       id: `saturation:${m.id}`,
       step: "shape",
       owner: m.id,
-      sentence: `Round the peaks of ${m.file} behind its compressor, as loud as before, measured over ${strokes} strokes.`,
+      sentence: `Round the peaks of ${m.file} behind its compressor, ${loudWords(rounding.lowered)}, measured over ${strokes} strokes.`,
       figure: `${signed(rounding.peakDb)} dB peak`,
       // Slope 1 at rest: what the trim lifts, less drive brings to the same place of the bend.
       operation: putProcessor(

@@ -54,6 +54,14 @@ describe("what a flavour makes of a drum", () => {
     expect(usual.modern.rounding).toBeNull();
     expect(Math.abs(usual.vintage.rounding!.peakDb + wantedOf("vintage", "kick").rounded)).toBeLessThan(1);
   });
+  test("a drum with one far louder stroke is made quieter, by what it says, and keeps its room", () => {
+    const x = strokes(60, 0.2, 0.15);
+    const at = Math.round((times[7]! - 0.01) * rate);
+    for (let i = 0; i < 0.4 * rate; i++) x[at + i]! *= 3.5;
+    const { compressor } = shape(x).natural;
+    expect(compressor!.lowered).toBeGreaterThan(0);
+    expect(usual.natural.compressor!.lowered).toBeLessThan(compressor!.lowered);
+  });
   test("a second mic gets an EQ only; without strokes there is nothing", () => {
     expect(shape(strokes(60, 0.2, 0.15), false).modern).toMatchObject({ compressor: null, rounding: null });
     expect(shapeDrum(new Float32Array(rate), "kick", [], 60, rate, true)).toBeNull();

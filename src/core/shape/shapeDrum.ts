@@ -3,7 +3,7 @@ import type { ShapedDrum } from "../facts/shapedDrum";
 import { cutSnippets } from "../hits/snippets";
 import { averageSpectrum } from "../measure/spectrum";
 import type { ParamValue } from "../params";
-import { median } from "../signal/level";
+import { gainToDb, median } from "../signal/level";
 import { newProcessor } from "../song/create";
 import { flavours, type Flavour, type Piece, type ProcessorState } from "../song/song";
 import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
@@ -89,16 +89,21 @@ function eqOf(piece: Piece, bands: ReturnType<typeof bandsOf>, gains: Balance, f
   return eq;
 } // prettier-ignore
 
-/** Levels of parts of the strokes, dBFS. */
-function partsOf(reel: Reel, bands: ReturnType<typeof bandsOf>): Balance {
+/** Parts of the strokes: against the whole, dB, and their levels, dBFS. */
+function partsOf(reel: Reel, bands: ReturnType<typeof bandsOf>): { against: Balance; levels: Balance } {
   const curve = averageSpectrum(strokesOf(reel, 0, 0.16), reel.sampleRate);
   const whole = 10 * Math.log10(curve.levels.reduce((sum, l) => sum + 10 ** (l / 10), 0));
   const against = balanceOf(curve, bands);
-  return { weight: against.weight + whole, box: against.box + whole, stick: against.stick + whole, air: against.air + whole };
-} // prettier-ignore
+  const levels = Object.fromEntries(balanceBands.map((b) => [b, against[b] + whole])) as unknown as Balance;
+  return { against, levels };
+}
 
 /** The drive at which peaks come down by so much at the same loudness, by halving: more drive rounds more. */
-function fitRounding(reel: Reel, level: number, wishedDb: number): NonNullable<ShapedDrum["rounding"]> {
+function fitRounding(
+  reel: Reel,
+  level: number,
+  wishedDb: number,
+): Omit<NonNullable<ShapedDrum["rounding"]>, "lowered"> {
   const state = (drive: number, louder = 0) => {
     const output = bounded(Math.round(10 * (-drive - louder)) / 10, -36, 12);
     return newProcessor("x", "saturation", true, { character: "rounded", drive, output });
@@ -122,41 +127,63 @@ function fitRounding(reel: Reel, level: number, wishedDb: number): NonNullable<S
   return { drive, output: state(drive, louder).params["output"] as number, peakDb: peak };
 }
 
-/** Output lowered by what the loudest stroke would come too near to full scale. */
-function withRoom(output: number, peaks: readonly number[], rawLevel: number): number {
-  const trim = headroom.strokesAt - rawLevel;
-  const over = Math.max(-Infinity, ...peaks) + trim - headroom.peak;
-  return over > 0 ? Math.round(10 * (output - over)) / 10 : output;
+/** By how much an output must be lowered so that the loudest stroke comes not too near to full scale, dB. */
+const tooLoud = (peaks: readonly number[], rawLevel: number): number =>
+  Math.max(
+    0,
+    Math.ceil(10 * (Math.max(-Infinity, ...peaks) + headroom.strokesAt - rawLevel - headroom.peak)) / 10,
+  );
+
+/** The compressor of a flavour, its threshold fitted, as loud as what comes in; `last`: nothing behind it leaves room. */
+function squeeze(reel: Reel, wanted: Wanted, rawLevel: number, last: boolean): { compressor: NonNullable<ShapedDrum["compressor"]>; behind: Reel } {
+  const { wishedDb, ...values } = wanted.compressor;
+  const { threshold } = fitThreshold(strokesOf(shorter(reel, fittedBy), -0.005, 0.15), values, wishedDb, reel.sampleRate);
+  const state = (makeup: number) => newProcessor("x", "compressor", true, { ...values, threshold, makeup });
+  const plain = effectOf(state(0), reel);
+  const louder = plain.loudnessAfter.whole - plain.loudnessBefore.whole;
+  const matched = bounded(Math.round(-10 * louder) / 10, -12, 24);
+  const lowered = last ? tooLoud(plain.peakAfter.map((p) => p + matched), rawLevel) : 0;
+  const makeup = Math.max(-12, Math.round(10 * (matched - lowered)) / 10);
+  const compressor = { threshold, ...values, makeup, reductionDb: median(plain.reductionDb), lowered };
+  return { compressor, behind: through(state(makeup), reel) };
+} // prettier-ignore
+
+/** Peaks rounded by so much at the same loudness, and the room that the loudest stroke keeps. */
+function round(reel: Reel, wishedDb: number, rawLevel: number): NonNullable<ShapedDrum["rounding"]> {
+  const { drive, output, peakDb } = fitRounding(reel, rawLevel, wishedDb);
+  const state = newProcessor("x", "saturation", true, { character: "rounded", drive, output });
+  const lowered = tooLoud(effectOf(state, reel).peakAfter, rawLevel);
+  return { drive, output: Math.max(-36, Math.round(10 * (output - lowered)) / 10), peakDb, lowered };
 }
 
-function shaped(flavour: Flavour, piece: Piece, raw: Reel, fundamental: number, main: boolean, cut: Readonly<Record<string, ParamValue>>): ShapedDrum {
+/** Peak of half of the strokes, dBFS. */
+const levelOf = (reel: Reel): number =>
+  median(strokesOf(reel, -0.001, 0.014).map((s) => gainToDb(s.reduce((most, v) => Math.max(most, Math.abs(v)), 0)))); // prettier-ignore
+
+interface Asked {
+  readonly piece: Piece;
+  readonly raw: Reel;
+  readonly fundamental: number;
+  /** The drum's main mic: others get an EQ only. */
+  readonly main: boolean;
+  readonly cut: Readonly<Record<string, ParamValue>>;
+}
+
+function shaped(flavour: Flavour, { piece, raw, fundamental, main, cut }: Asked): ShapedDrum {
   const wanted = wantedOf(flavour, piece);
   const bands = bandsOf(piece, fundamental);
   const before = partsOf(raw, bands);
-  const curve = averageSpectrum(strokesOf(raw, 0, 0.16), raw.sampleRate);
-  const eq = eqOf(piece, bands, gainsOf(wanted, piece, balanceOf(curve, bands)), fundamental);
-  let reel = through(newProcessor("x", "eq", true, { ...eq, ...cut }), raw);
-  const after = partsOf(reel, bands);
-  const changed = Object.fromEntries(balanceBands.map((b) => [b, after[b] - before[b]])) as unknown as Balance;
-  const strokes = raw.onsets.length;
-  if (!main) return { eq, changed, compressor: null, rounding: null, strokes };
-  const rawLevel = median(strokesOf(raw, -0.001, 0.014).map((s) => 20 * Math.log10(s.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-6))));
-  const { wishedDb, ...values } = wanted.compressor;
-  const fitted = fitThreshold(strokesOf(shorter(reel, fittedBy), -0.005, 0.15), values, wishedDb, raw.sampleRate);
-  const state = (makeup: number) => newProcessor("x", "compressor", true, { ...values, threshold: fitted.threshold, makeup });
-  const plain = effectOf(state(0), reel);
-  const louder = plain.loudnessAfter.whole - plain.loudnessBefore.whole;
+  const eq = eqOf(piece, bands, gainsOf(wanted, piece, before.against), fundamental);
+  const behindEq = through(newProcessor("x", "eq", true, { ...eq, ...cut }), raw);
+  const after = partsOf(behindEq, bands);
+  const changed = Object.fromEntries(balanceBands.map((b) => [b, after.levels[b] - before.levels[b]])) as unknown as Balance; // prettier-ignore
+  const toned = { eq, changed, strokes: raw.onsets.length };
+  if (!main) return { ...toned, compressor: null, rounding: null };
+  const rawLevel = levelOf(raw);
   const rounds = wanted.rounded > 0;
-  const matched = bounded(Math.round(-10 * louder) / 10, -12, 24);
-  const makeup = rounds ? matched : withRoom(matched, plain.peakAfter.map((p) => p + matched), rawLevel);
-  const compressor = { threshold: fitted.threshold, ...values, makeup, reductionDb: median(plain.reductionDb) };
-  reel = through(state(makeup), reel);
-  if (!rounds) return { eq, changed, compressor, rounding: null, strokes };
-  const fittedRounding = fitRounding(reel, rawLevel, wanted.rounded);
-  const round = newProcessor("x", "saturation", true, { character: "rounded", drive: fittedRounding.drive, output: fittedRounding.output });
-  const output = withRoom(fittedRounding.output, effectOf(round, reel).peakAfter, rawLevel);
-  return { eq, changed, compressor, rounding: { ...fittedRounding, output }, strokes };
-} // prettier-ignore
+  const { compressor, behind } = squeeze(behindEq, wanted, rawLevel, !rounds);
+  return { ...toned, compressor, rounding: rounds ? round(behind, wanted.rounded, rawLevel) : null };
+}
 
 /**
  * What every flavour makes of a drum's mic: EQ by what the strokes lack, reduction fitted behind it, peaks rounded behind both, each
@@ -175,7 +202,9 @@ export function shapeDrum(
 ): Readonly<Record<Flavour, ShapedDrum>> | null {
   const raw = reelOf(x, times, sampleRate);
   if (raw.onsets.length === 0) return null;
-  return Object.fromEntries(
-    flavours.map((f) => [f, shaped(f, piece, raw, fundamental, main, cut)]),
-  ) as unknown as Record<Flavour, ShapedDrum>;
+  const asked = { piece, raw, fundamental, main, cut };
+  return Object.fromEntries(flavours.map((f) => [f, shaped(f, asked)])) as unknown as Record<
+    Flavour,
+    ShapedDrum
+  >;
 }
