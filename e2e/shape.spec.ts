@@ -163,6 +163,21 @@ test("a band is swept by ear and becomes a cut where it is let go, one band and 
   expect(paramsOf(await song(page), "eq")).toEqual(before);
 }); // prettier-ignore
 
+test("a band is put where the drum sounds by a press: tied to the fundamental, or cutting the ring", async ({ page }) => {
+  await openSnare(page, "EQ");
+  await expect(page.getByText(/^\d+ strokes$/)).toBeVisible({ timeout: 60_000 });
+  await page.getByLabel("Band 1 gain, typed").fill("0");
+  await page.keyboard.press("Enter");
+  await expectSaved(page);
+  await page.getByRole("button", { name: "Lift the fundamental" }).click();
+  await expectSaved(page);
+  await expect(page.getByRole("button", { name: "Lift the fundamental" })).toBeHidden();
+  const after = paramsOf(await song(page), "eq");
+  const tied = Object.keys(after).filter((name) => /^bell\d+Ratio$/.test(name) && after[name] === 1);
+  expect(tied).toHaveLength(1);
+  expect(after["fundamental"] as number).toBeGreaterThan(100);
+}); // prettier-ignore
+
 test("strokes are points that can be heard, in and out and along the song; colour shows its harmonics", async ({ page }) => {
   await openSnare(page, "Compressor");
   await expect(effect(page)).toContainText(/median/, { timeout: 60_000 });

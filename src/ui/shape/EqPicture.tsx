@@ -25,6 +25,9 @@ type StrokePart = keyof typeof parts;
 /** While it is swept a band is narrow and loud; where it is let go it becomes a cut. */
 const swept = { gain: 12, q: 9 };
 const sweptCut = { gain: -6, q: 4 };
+/** Rings that stand out by so much are told, dB; how one is cut. */
+const ringTold = 6;
+const ringCut = { Gain: -7, Q: 8, Shape: "bell" } as const;
 /** Where the grip for sweeping waits, Hz. */
 const sweepFrom = 1000;
 
@@ -86,9 +89,19 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
     v(`bell${n}Ratio`) > 0
       ? { [`bell${n}Ratio`]: Math.min(64, Math.round((100 * frequencyOf(x)) / v("fundamental")) / 100) }
       : { [`bell${n}Frequency`]: frequencyOf(x) };
+  const on = state.on ? undefined : true;
+  /** A band at what was found of the drum: a lift tied to its fundamental, or a narrow cut of its ring. */
+  const put = (band: Record<string, number | string>, more: Record<string, number> = {}) => {
+    const named = Object.entries(band).map(([name, value]) => [`bell${unused}${name}`, value]);
+    set({ ...more, ...(Object.fromEntries(named) as Record<string, number | string>) }, true, on);
+  };
+  const near = (frequency: number) =>
+    shown.some(
+      (n) =>
+        Math.abs(Math.log2(bandFrequency(state.params, n) / frequency)) < 0.08 && v(`bell${n}Gain`) !== 0,
+    );
   const sweptBand = useRef<number | null>(null);
   const tied = all.filter((n) => v(`bell${n}Ratio`) > 0);
-  const on = state.on ? undefined : true;
   const handles: Handle[] = shown.map((n) => ({
     id: `bell${n}`,
     x: bandFrequency(state.params, n),
@@ -116,7 +129,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
   const marks: Mark[] = tone
     ? [
         { id: "fundamental", axis: "x", value: tone.fundamental, label: `fundamental ${tone.fundamental.toFixed(0)} Hz`, color: "ink-soft", dashed: true },
-        ...(tone.ringDb > 6
+        ...(tone.ringDb > ringTold
           ? [{ id: "ring", axis: "x" as const, value: tone.ring, label: `rings at ${tone.ring.toFixed(0)} Hz, ${tone.ringDb.toFixed(0)} dB out`, color: "hat", dashed: true }]
           : []),
       ] // prettier-ignore
@@ -171,6 +184,31 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
         >
           Phase
         </Button>
+        {tone && unused !== undefined && !near(tone.fundamental) && (
+          <Button
+            size="sm"
+            variant="outline-primary"
+            title="A band that follows the drum's fundamental"
+            onClick={() =>
+              put(
+                { Ratio: 1, Gain: addedGain, Q: 1.2, Shape: "bell" },
+                { fundamental: frequencyOf(tone.fundamental) },
+              )
+            }
+          >
+            Lift the fundamental
+          </Button>
+        )}
+        {tone && tone.ringDb > ringTold && unused !== undefined && !near(tone.ring) && (
+          <Button
+            size="sm"
+            variant="outline-primary"
+            title="A narrow cut where the drum rings"
+            onClick={() => put({ Frequency: frequencyOf(tone.ring), Ratio: 0, ...ringCut })}
+          >
+            Cut the ring
+          </Button>
+        )}
         {tone && tied.length > 0 && Math.abs(v("fundamental") / tone.fundamental - 1) > 0.005 && (
           <Button
             size="sm"

@@ -52,11 +52,13 @@ export function ShapeBench() {
   const busId = useSong((s) => s.bus);
   const chosen = useSong((s) => s.processor);
   const analysed = useSong((s) => s.analysed);
+  const facts = useSong((s) => s.facts);
   const found = useMic();
   const section = useSection();
   const mic = useMemo(() => found && inSection(found, section), [found, section]);
   const proposals = useProposals("shape");
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
+  const former = Object.keys(facts.tone).length > 0 && Object.keys(facts.shapes).length === 0;
   if (!mic || piece === null)
     return (
       <div className="bench-columns">
@@ -64,6 +66,12 @@ export function ShapeBench() {
           <p className="lead">
             Choose a drum on the plan to shape it over all its strokes, or take the proposals.
           </p>
+          {former && (
+            <p className="warn">
+              This song was analysed before drums were shaped in flavours: analyse it again in Gather, and EQ,
+              compression and rounding are proposed by its strokes.
+            </p>
+          )}
           <FlavourChoice piece={null} />
           <ProposalTable title="Shape the whole kit" proposals={proposals} />
         </div>
