@@ -20,6 +20,7 @@ export async function gatherFacts(
   analysis: KitAnalysis,
   run: MicTaskRunner = runHere,
   done: (count: number) => void = () => {},
+  shaping = true,
 ): Promise<Facts> {
   const { sampleRate, hits } = analysis;
   const asks = mics.map((mic, i): MicFactsAsk => {
@@ -27,7 +28,7 @@ export async function gatherFacts(
     const reference = mics.findIndex((m) => m.file === found.reference);
     const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
     const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
-    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate };
+    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate, shaping };
   });
   const answers = await run("facts", asks, done);
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
@@ -68,6 +69,7 @@ export async function measureAgain(
       arrivals: (facts.arrivals[mic.id] ?? []).map((a) => ({ ...a, mic: mic.file })),
       hits: song.hits,
       sampleRate: song.sampleRate,
+      shaping: true,
     });
   }
   const answers = await run("facts", asks);

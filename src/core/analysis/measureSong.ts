@@ -15,6 +15,8 @@ export interface MeasureOptions {
   readonly done?: (count: number) => void;
   /** Whether ways of cleaning are judged: long work that only Clean and what comes behind it need. */
   readonly cleaning?: boolean;
+  /** Whether flavours are fitted: long work that only Shape and what comes behind it need. */
+  readonly shaping?: boolean;
 }
 
 /** The song with what was found taken, bleed included, and what its proposals stand on. */
@@ -32,11 +34,11 @@ export async function measureSong(
   plain: Song,
   analysis: KitAnalysis,
   audio: readonly (readonly Float32Array[])[],
-  { run = runHere, done, cleaning = true }: MeasureOptions = {},
+  { run = runHere, done, cleaning = true, shaping = true }: MeasureOptions = {},
 ): Promise<MeasuredSong> {
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song;
   const bleed = measureBleed(labelled.mics, audio, labelled.hits, plain.sampleRate);
-  const gathered = await gatherFacts(labelled.mics, audio, analysis, run, done);
+  const gathered = await gatherFacts(labelled.mics, audio, analysis, run, done, shaping);
   const { song } = applyOperation(labelled, { op: "setSong", values: { bleed } });
   const judged = cleaning ? await run("cleaning", [cleaningAsk(song, gathered, audio)]) : [];
   return { song, facts: { ...gathered, cleaning: judged[0] ?? {} } };

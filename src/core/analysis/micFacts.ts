@@ -57,6 +57,8 @@ export interface MicFactsAsk {
   readonly arrivals: readonly Arrival[];
   readonly hits: readonly Hit[];
   readonly sampleRate: number;
+  /** Whether flavours are fitted: long work that only Shape and what comes behind it need. */
+  readonly shaping: boolean;
 }
 
 /** Facts of one mic; what does not apply is left out. */
@@ -144,6 +146,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     );
     if (lowEnd) facts.lowEnds = lowEnd;
   }
+  if (!ask.shaping) return facts;
   const here = mains.map((t) => t + mic.lateBy / sampleRate);
   const shapes = shapeDrum(
     x,

@@ -131,7 +131,8 @@ async function mixWith(
   const last = steps.indexOf(options.through);
   const plain = songOf(title, mics, sampleRate, clocks);
   const cleaning = last >= steps.indexOf("clean");
-  const measured = await measureSong(plain, analysis, audio, { run, cleaning });
+  const shaping = last >= steps.indexOf("shape");
+  const measured = await measureSong(plain, analysis, audio, { run, cleaning, shaping });
   const { facts } = measured;
   let song = options.shaping ? { ...measured.song, shaping: options.shaping } : measured.song;
   const taken: Proposal[] = [];
