@@ -4,13 +4,14 @@ import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { processChain } from "../core/engine/processChain";
-import { cutSnippets } from "../core/hits/snippets";
+import { cutSnippets, spreadOver } from "../core/hits/snippets";
 import type { AnyValues } from "../core/params";
 import { processorType } from "../core/processors";
 import { fitThreshold, type FittedThreshold } from "../core/shape/fitThreshold";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
 import type { Hit, Piece, ProcessorState } from "../core/song/song";
+import { Kept } from "./kept";
 import { fetchCancelled, fetchMic, type Stretch } from "./micAudio";
 
 /** A mic whose audio lies in the store. */
@@ -94,49 +95,51 @@ const micsKept = 3;
 
 /** Places of chains of which the input is kept. */
 const inputsKept = 2;
+/** Effects that are kept: a picture and the card beside it ask for the same. */
+const effectsKept = 4;
 
 /** Computes the pictures of the benches over whole mics, away from the interface. */
 export class EvidenceDesk {
-  private readonly mics = new Map<string, Promise<Float32Array[]>>();
-  private readonly inputs = new Map<string, Promise<Stretch>>();
-  private cancelled: { readonly key: string; readonly stretch: Promise<Stretch> } | null = null;
+  private readonly mics = new Kept<Float32Array[]>(micsKept);
+  private readonly inputs = new Kept<Stretch>(inputsKept);
+  private readonly stretches = new Kept<Stretch>(1);
+  private readonly effects = new Kept<StrokeEffect>(effectsKept);
 
   private load({ audio, start }: MicAudio): Promise<Float32Array[]> {
-    const key = `${audio} ${start}`;
-    const held = this.mics.get(key) ?? fetchMic(audio, start);
-    this.mics.delete(key); // set again: the order of the map is the order of use
-    this.mics.set(key, held);
-    held.catch(() => this.mics.delete(key));
-    if (this.mics.size > micsKept) this.mics.delete(this.mics.keys().next().value!);
-    return held;
+    return this.mics.get(`${audio} ${start}`, () => fetchMic(audio, start));
   }
-
-  /** What comes into a place of a chain; the last few are kept, so that only what is looked at runs when it is turned. */
+  /** What comes into a place of a chain; kept, so that only what is looked at runs when it is turned. */
   private into(input: ChainInput): Promise<Stretch> {
-    const key = JSON.stringify(input);
-    const held = this.inputs.get(key) ?? this.runTo(input);
-    this.inputs.delete(key);
-    this.inputs.set(key, held);
-    held.catch(() => this.inputs.delete(key));
-    if (this.inputs.size > inputsKept) this.inputs.delete(this.inputs.keys().next().value!);
-    return held;
+    return this.inputs.get(JSON.stringify(input), () => this.runTo(input));
   }
   private async runTo({ cancelled, chain, strokes, sampleRate, ...mic }: ChainInput): Promise<Stretch> {
     const { from, channels } = cancelled
-      ? await this.cancelledOnce(cancelled)
+      ? await this.cancelledOnce(cancelled, strokes)
       : { from: 0, channels: await this.load(mic) };
     if (!chain.some((p) => p.on)) return { from, channels };
     const hits = Float64Array.from(within(strokes, from, channels[0]!.length));
     return { from, channels: processChain(chain, channels, sampleRate, hits) };
   }
-  private cancelledOnce(asked: NonNullable<ChainInput["cancelled"]>): Promise<Stretch> {
-    const key = JSON.stringify(asked);
-    if (this.cancelled?.key !== key) {
-      const stretch = fetchCancelled(asked.song, asked.mic, asked.values);
-      this.cancelled = { key, stretch };
-      stretch.catch(() => (this.cancelled = null));
-    }
-    return this.cancelled.stretch;
+  /** The stretch that Cancel leaves hangs on the strokes too: they tell it what to spare. */
+  private cancelledOnce(
+    { song, mic, values }: NonNullable<ChainInput["cancelled"]>,
+    strokes: readonly number[],
+  ): Promise<Stretch> {
+    const key = JSON.stringify([song, mic, values, strokes]);
+    return this.stretches.get(key, () => fetchCancelled(song, mic, values));
+  }
+  private async effect({
+    input,
+    processor,
+    mains,
+    ring,
+  }: EvidenceKinds["effect"]["ask"]): Promise<StrokeEffect> {
+    const { from, channels } = await this.into(input);
+    const frames = channels[0]!.length;
+    const here = within(mains, from, frames);
+    const hits = Float64Array.from(within(input.strokes, from, frames));
+    const effect = strokeEffect(processor, channels, here, hits, input.sampleRate, ring);
+    return { ...effect, strokes: here.map((f) => f + from) };
   }
 
   async answer(request: EvidenceRequest): Promise<EvidenceKinds[EvidenceKind]["answer"]> {
@@ -181,35 +184,17 @@ export class EvidenceDesk {
       const { from, channels } = await this.into(input);
       const { sampleRate } = input;
       const times = within(mains, from, channels[0]!.length).map((f) => f / sampleRate);
-      const strokes = cutSnippets(channels[0]!, spread(times, fittedStrokes), -0.005, 0.15, sampleRate);
+      const strokes = cutSnippets(channels[0]!, spreadOver(times, fittedStrokes), -0.005, 0.15, sampleRate);
       const type = processorType(processor.type);
       return fitThreshold(strokes, processor.params, wishedDb, sampleRate, type, level);
     }
-    const { input, processor, mains, ring } = request.ask as EvidenceKinds["effect"]["ask"];
-    const { from, channels } = await this.into(input);
-    const here = within(mains, from, channels[0]!.length);
-    const effect = strokeEffect(
-      processor,
-      channels,
-      here,
-      Float64Array.from(within(input.strokes, from, channels[0]!.length)),
-      input.sampleRate,
-      ring,
-    );
-    return { ...effect, strokes: here.map((f) => f + from) };
+    const ask = request.ask as EvidenceKinds["effect"]["ask"];
+    return this.effects.get(JSON.stringify(ask), () => this.effect(ask));
   }
 }
 
 /** Strokes by which a level is fitted. */
 const fittedStrokes = 40;
-/** At most so many of a list, spread over it. */
-const spread = <T>(list: readonly T[], most: number): T[] =>
-  list.filter(
-    (_, i) =>
-      Math.floor((i * most) / list.length) !== Math.floor(((i - 1) * most) / list.length) ||
-      list.length <= most,
-  );
-
 /** Frames of the recording that lie in a stretch, as frames of the stretch. */
 const within = (frames: readonly number[], from: number, length: number): number[] =>
   frames.map((f) => f - from).filter((f) => f >= 0 && f < length);

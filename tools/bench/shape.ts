@@ -10,7 +10,7 @@ import { processChain } from "../../src/core/engine/processChain";
 import { guessLabels } from "../../src/core/gather/labels";
 import { chainBefore, strokeEffect } from "../../src/core/shape/hitReductions";
 import { median } from "../../src/core/signal/level";
-import { firstOf } from "../../src/core/song/create";
+import { firstOf, newProcessor } from "../../src/core/song/create";
 import { flavours, type Flavour } from "../../src/core/song/song";
 import { mixSteps } from "../../src/server/render/mixSteps";
 import { note } from "./table";
@@ -29,6 +29,9 @@ async function sessionOf(world: string, seed: number): Promise<ReturnType<typeof
   const shots = await loadKit(kits[seed % kits.length]!, rate);
   return simulate(kit, song, rate, seed, recordedVoices(shots, seed));
 }
+
+/** Changes nothing: what it is told to do is the level of what comes in. */
+const unchanged = newProcessor("none", "polarity", true);
 
 interface Told {
   readonly kind: string;
@@ -70,9 +73,9 @@ async function judge(world: string, seed: number): Promise<{ told: Told[]; peaks
       const peak = median(rounded.peakAfter.map((p, k) => p - rounded.peakBefore[k]!)) - louder;
       result.told.push({ kind: "rounding, dB of peak", off: Math.abs(peak - shaped.rounding.peakDb) });
     }
-    const out = strokeEffect({ ...free[0]!, id: "none", type: "polarity", params: {} }, processChain(free, cancelled[i]!, rate, hits), mains, hits, rate);
+    const out = strokeEffect(unchanged, processChain(free, cancelled[i]!, rate, hits), mains, hits, rate);
     const cleaned = free.filter((p) => ["trim", "delay", "polarity", "rotation", "gate", "dynamicEq"].includes(p.type));
-    const unshaped = strokeEffect({ ...free[0]!, id: "none", type: "polarity", params: {} }, processChain(cleaned, cancelled[i]!, rate, hits), mains, hits, rate);
+    const unshaped = strokeEffect(unchanged, processChain(cleaned, cancelled[i]!, rate, hits), mains, hits, rate);
     result.peaks.push(Math.max(...out.peakAfter));
     result.bleed.push(out.betweenAfter - unshaped.betweenAfter - (out.loudnessAfter.whole - unshaped.loudnessAfter.whole));
   });

@@ -1,9 +1,12 @@
-import { cutSnippets } from "../hits/snippets";
+import { cutSnippets, spreadOver } from "../hits/snippets";
 import { averageSpectrum, type LevelCurve } from "../measure/spectrum";
 import { isShell, type Hit, type Piece } from "../song/song";
 
 /** Parts of a stroke whose spectra are told apart, s after the onset. */
 const parts = { stick: [0, 0.01], tail: [0.12, 0.4] } as const;
+
+/** Snippets that are averaged at most. */
+const most = 64;
 
 /** What a mic holds at its strokes and between them. */
 export interface HitSpectra {
@@ -55,10 +58,8 @@ export function hitSpectra(
   const times = (list: readonly Hit[]) => list.map((h) => h.time + late);
   const own = times(struck.filter((h) => !h.ghost));
   const alone = struck.filter((h, i) => (struck[i + 1]?.time ?? Infinity) > h.time + parts.tail[1]);
-  const spread = (list: readonly number[]) =>
-    list.filter((_, i) => i % Math.max(1, Math.floor(list.length / 64)) === 0).slice(0, 64);
   const cut = (list: readonly number[], [start, end]: readonly [number, number] = [0, 0.12]) =>
-    cutSnippets(x, spread(list), start, end, sampleRate);
+    cutSnippets(x, spreadOver(list, most), start, end, sampleRate);
   const spectrum = (snippets: readonly Float32Array[]) => averageSpectrum(snippets, sampleRate);
   const atHits = cut(own);
   const ghosts = cut(times(struck.filter((h) => h.ghost)));

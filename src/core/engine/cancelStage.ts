@@ -370,29 +370,17 @@ export class CancelStage {
         before += powers[b]!;
         after += powers[b]! * applied[b]! ** 2;
       }
-      applyGains(spectrum, applied, this.lower, this.fraction, this.product);
+      for (let k = 0; k < this.lower.length; k++) {
+        const b = this.lower[k]!;
+        const gain = applied[b]! + this.fraction[k]! * (applied[b + 1]! - applied[b]!);
+        this.product.re[k] = spectrum.re[k]! * gain;
+        this.product.im[k] = spectrum.im[k]! * gain;
+      }
       this.fft.inverse(this.product, this.back);
       t.wet[ch]!.add(this.back, this.window);
     }
     t.made = true;
     t.reductionDb = 10 * Math.log10(before / Math.max(after, 1e-30));
-  }
-}
-
-/** A spectrum times gains that move in straight lines from band to band, into `out`. */
-function applyGains(
-  { re, im }: Spectrum,
-  gains: Float64Array,
-  lower: Int32Array,
-  fraction: Float64Array,
-  out: Spectrum,
-): void {
-  const [outRe, outIm] = [out.re, out.im];
-  for (let k = 0; k < lower.length; k++) {
-    const b = lower[k]!;
-    const gain = gains[b]! + fraction[k]! * (gains[b + 1]! - gains[b]!);
-    outRe[k] = re[k]! * gain;
-    outIm[k] = im[k]! * gain;
   }
 }
 

@@ -11,3 +11,10 @@ export function cutSnippets(
     .filter(([a, b]) => a >= 0 && b <= x.length)
     .map(([a, b]) => x.subarray(a, b));
 }
+
+/** At most `most` of a list, evenly spread over it. */
+export const spreadOver = <T>(list: readonly T[], most: number): T[] =>
+  Array.from(
+    { length: Math.min(most, list.length) },
+    (_, i) => list[Math.floor((i * Math.max(most, list.length)) / most)]!,
+  );

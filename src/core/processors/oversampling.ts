@@ -1,6 +1,7 @@
 import { choice } from "../params";
 import { oversamplings } from "../signal/oversampledBend";
 
+/** Parameters of whatever bends. */
 export const oversamplingParams = {
   oversampling: choice(
     "Oversampling",

@@ -5,13 +5,10 @@ import { proposeShape } from "../shape/proposeShape";
 import { firstOf } from "../song/create";
 import { ownerOf } from "../song/graph";
 import { applyOperation, type Operation } from "../song/operations";
-import type { Proposal } from "../song/proposal";
+import { aboutOf, type Proposal } from "../song/proposal";
 import type { Flavour, Piece, Song } from "../song/song";
 import { isTaken } from "./decided";
 import { takeTogether } from "./takeTogether";
-
-/** The processor that a proposal of Shape sets. */
-const typeOf = ({ id }: Proposal): string => id.slice(0, id.indexOf(":"));
 
 /** Values that the former proposal set and the new one does not go back to their defaults. */
 function instead(former: Proposal, now: Proposal): Proposal {
@@ -19,7 +16,7 @@ function instead(former: Proposal, now: Proposal): Proposal {
     operation.op === "setProcessor" ? (operation.params ?? {}) : {};
   const { operation } = now;
   if (operation.op !== "setProcessor") return now;
-  const { params } = processorType(typeOf(now));
+  const { params } = processorType(aboutOf(now));
   const left = Object.keys(values(former)).filter((name) => !(name in values(now)));
   const back = Object.fromEntries(left.map((name) => [name, params[name]!.default]));
   return { ...now, operation: { ...operation, params: { ...back, ...operation.params } } };
@@ -44,7 +41,7 @@ export function changeFlavour(song: Song, facts: Facts, piece: Piece | null, fla
   const off: Operation[] = [];
   for (const former of taken) {
     const other = now.find((p) => p.id === former.id);
-    const state = firstOf(ownerOf(song, former.owner)!, typeOf(former));
+    const state = firstOf(ownerOf(song, former.owner)!, aboutOf(former));
     if (other) kept.push(instead(former, other));
     else if (state) off.push({ op: "setProcessor", owner: former.owner, processor: state.id, on: false });
   }

@@ -62,29 +62,24 @@ function cutsOf(piece: Piece): Record<string, ParamValue> {
 
 function toneOf(m: Mic, facts: Facts, shaped: ShapedDrum | undefined, flavour: Flavour): Proposal[] {
   const tone = facts.tone[m.id];
-  // A snare's second mic keeps its own sound beside the first, but for rings.
-  const eq: Record<string, ParamValue> = { ...cutsOf(m.piece), ...(m.piece === "snare" && m.reference ? {} : shaped?.eq) };
   const ring = facts.rings[m.id];
   const proposals = ring && isTamed(m.piece, tone, ring) ? [tameRing(m, ring)] : [];
-  Object.assign(eq, ringCut(m.piece, tone, ring));
+  const ringEq = ringCut(m.piece, tone, ring);
+  // A snare's second mic keeps its own sound beside the first, but for rings.
+  const own = m.piece === "snare" && m.reference ? undefined : shaped;
+  const eq = { ...cutsOf(m.piece), ...own?.eq, ...ringEq };
   if (Object.keys(eq).length === 0) return proposals;
-  const cut = eq["bell3Gain"] ? ` and cut its ring at ${tone!.ring.toFixed(0)} Hz` : "";
-  const wished = shaped && !(m.piece === "snare" && m.reference);
-  return [
-    ...proposals,
-    {
-      id: `eq:${m.id}`,
-      step: "shape",
-      owner: m.id,
-      sentence: !tone
-        ? `Take from ${m.file} what lies under its drum.`
-        : wished
-          ? `Shape ${m.file}, ${flavour}, around its fundamental at ${tone.fundamental.toFixed(0)} Hz${cut}, by what its ${shaped.strokes} strokes have and lack.`
-          : `Shape ${m.file} around its fundamental at ${tone.fundamental.toFixed(0)} Hz${cut}.`,
-      figure: wished ? changeWords(shaped.changed) : tone ? `${tone.fundamental.toFixed(0)} Hz` : `${eq["highPassFrequency"]} Hz`,
-      operation: putProcessor(m, "eq", eq, true),
-    },
-  ];
+  const operation = putProcessor(m, "eq", eq, true);
+  const card = { id: `eq:${m.id}`, step: "shape", owner: m.id, operation } as const;
+  if (!tone) {
+    const sentence = `Take from ${m.file} what lies under its drum.`;
+    return [...proposals, { ...card, sentence, figure: `${eq["highPassFrequency"]} Hz` }];
+  }
+  const around = `around its fundamental at ${tone.fundamental.toFixed(0)} Hz`;
+  const cut = Object.keys(ringEq).length > 0 ? ` and cut its ring at ${tone.ring.toFixed(0)} Hz` : "";
+  if (!own) return [...proposals, { ...card, sentence: `Shape ${m.file} ${around}${cut}.`, figure: `${tone.fundamental.toFixed(0)} Hz` }];
+  const sentence = `Shape ${m.file}, ${flavour}, ${around}${cut}, by what its ${own.strokes} strokes have and lack.`;
+  return [...proposals, { ...card, sentence, figure: changeWords(own.changed) }];
 } // prettier-ignore
 
 const loudWords = (lowered: number): string =>

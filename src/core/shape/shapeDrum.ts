@@ -1,9 +1,9 @@
 import { processChain } from "../engine/processChain";
 import type { ShapedDrum } from "../facts/shapedDrum";
-import { cutSnippets } from "../hits/snippets";
+import { cutSnippets, spreadOver } from "../hits/snippets";
 import { averageSpectrum } from "../measure/spectrum";
 import type { ParamValue } from "../params";
-import { gainToDb, median } from "../signal/level";
+import { gainToDb, median, peakOf } from "../signal/level";
 import { newProcessor } from "../song/create";
 import { flavours, type Flavour, type Piece, type ProcessorState } from "../song/song";
 import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
@@ -37,9 +37,7 @@ interface Reel {
 }
 
 function reelOf(x: Float32Array, times: readonly number[], sampleRate: number, most = strokesHeard): Reel {
-  const step = Math.max(1, times.length / most);
-  const chosen = Array.from({ length: Math.min(most, times.length) }, (_, i) => times[Math.floor(i * step)]!);
-  const cut = cutSnippets(x, chosen, -lead, span, sampleRate);
+  const cut = cutSnippets(x, spreadOver(times, most), -lead, span, sampleRate);
   const length = cut[0]?.length ?? 0;
   const audio = new Float32Array(cut.length * length);
   cut.forEach((s, i) => audio.set(s, i * length));
@@ -158,7 +156,7 @@ function round(reel: Reel, wishedDb: number, rawLevel: number): NonNullable<Shap
 
 /** Peak of half of the strokes, dBFS. */
 const levelOf = (reel: Reel): number =>
-  median(strokesOf(reel, -0.001, 0.014).map((s) => gainToDb(s.reduce((most, v) => Math.max(most, Math.abs(v)), 0)))); // prettier-ignore
+  median(strokesOf(reel, -0.001, 0.014).map((s) => gainToDb(peakOf(s))));
 
 interface Asked {
   readonly piece: Piece;

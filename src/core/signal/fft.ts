@@ -52,17 +52,16 @@ export class RealFft {
     out: Spectrum,
     window?: Float64Array,
   ): void {
-    const { input, complex, size } = this;
-    const { re, im } = out;
+    const { input } = this;
     input.fill(0);
     const first = Math.max(0, -from);
-    const last = Math.min(length, size, x.length - from);
+    const last = Math.min(length, this.size, x.length - from);
     if (window) for (let i = first; i < last; i++) input[i] = x[from + i]! * window[i]!;
     else for (let i = first; i < last; i++) input[i] = x[from + i]!;
-    this.fft.realTransform(complex, input);
-    for (let k = 0; k <= size / 2; k++) {
-      re[k] = complex[2 * k]!;
-      im[k] = complex[2 * k + 1]!;
+    this.fft.realTransform(this.complex, input);
+    for (let k = 0; k <= this.size / 2; k++) {
+      out.re[k] = this.complex[2 * k]!;
+      out.im[k] = this.complex[2 * k + 1]!;
     }
   }
 
@@ -80,8 +79,7 @@ export class RealFft {
       halfIn[2 * k + 1] = im[k]! - di + (dr * cos[k]! - di * sin[k]!);
     }
     this.half.inverseTransform(halfOut, halfIn);
-    const { size } = this;
-    for (let i = 0; i < size; i++) out[i] = halfOut[i]!;
+    for (let i = 0; i < this.size; i++) out[i] = halfOut[i]!;
   }
 }
 

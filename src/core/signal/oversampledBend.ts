@@ -1,9 +1,9 @@
+import { RecentFrames } from "./recentFrames";
 import { Oversampler, ShortOversampler, type RateWay } from "./oversampler";
 
 export const oversamplings = ["4 times", "2 times", "8 times", "4 times, steep"] as const;
 export type Oversampling = (typeof oversamplings)[number];
 
-/** Parameters of whatever bends. */
 /** Bends `frames` frames in place at `factor` times the rate. */
 export interface Bend {
   bend(fast: Float64Array, frames: number, factor: number): void;
@@ -18,7 +18,7 @@ export const oversamplingPast = 256;
  */
 export class OversampledBend {
   private readonly ways: Readonly<Record<Oversampling, RateWay>>;
-  private readonly past = new Float32Array(oversamplingPast);
+  private readonly past = new RecentFrames(oversamplingPast);
   private readonly nothing: Float32Array;
   private way: RateWay;
   private next: RateWay;
@@ -39,12 +39,12 @@ export class OversampledBend {
   reset(): void {
     this.way = this.next;
     this.way.reset();
-    this.past.fill(0);
+    this.past.reset();
   }
   /** The output may be the input. */
   process(x: Float32Array, y: Float32Array, frames: number, by: Bend): void {
     if (this.way !== this.next) this.goOver(by, frames);
-    this.remember(x, frames);
+    this.past.take(x, frames);
     this.run(x, y, frames, by);
   }
   private run(x: Float32Array, y: Float32Array, frames: number, by: Bend): void {
@@ -59,13 +59,7 @@ export class OversampledBend {
     this.way.reset();
     for (let at = 0; at < oversamplingPast; at += most) {
       const n = Math.min(most, oversamplingPast - at);
-      this.run(this.past.subarray(at, at + n), this.nothing, n, by);
+      this.run(this.past.frames.subarray(at, at + n), this.nothing, n, by);
     }
-  }
-  private remember(x: Float32Array, frames: number): void {
-    const { past } = this;
-    if (frames >= oversamplingPast) return past.set(x.subarray(frames - oversamplingPast, frames));
-    past.copyWithin(0, frames);
-    past.set(x.subarray(0, frames), oversamplingPast - frames);
   }
 }

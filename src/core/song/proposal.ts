@@ -11,3 +11,6 @@ export interface Proposal {
   readonly figure: string;
   readonly operation: Operation;
 }
+
+/** What a proposal is about, as its id tells: for one of Shape the type of the processor that it sets. */
+export const aboutOf = ({ id }: Pick<Proposal, "id">): string => id.slice(0, id.indexOf(":"));

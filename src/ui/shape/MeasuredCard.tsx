@@ -1,10 +1,9 @@
 "use client";
 import { processorType } from "../../core/processors";
 import { firstOf } from "../../core/song/create";
-import { ownerOf } from "../../core/song/graph";
+import { isMic, ownerOf } from "../../core/song/graph";
 import { applyOperation } from "../../core/song/operations";
-import type { Proposal } from "../../core/song/proposal";
-import { isMic } from "../../core/song/graph";
+import { aboutOf, type Proposal } from "../../core/song/proposal";
 import { inputOf } from "../shared/chainInput";
 import { useEvidence } from "../shared/evidenceClient";
 import { signed } from "../shared/format";
@@ -13,31 +12,32 @@ import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 import { figuresOf } from "./strokeWords";
 
-/** A proposal for one mic, its figure measured as the picture beside it measures: behind what stands before it now. */
+/**
+ * A proposal for one mic, its figure measured as the picture beside it measures: behind what stands before it now. Proposals
+ * whose figure is no reduction and no peak keep that of the analysis.
+ */
 export function MeasuredCard({ proposal }: { proposal: Proposal }) {
   const song = useSong((s) => s.song!);
   const id = useSong((s) => s.id);
+  const { type, picture } = processorType(aboutOf(proposal));
   const taken = applyOperation(song, proposal.operation).song;
   const owner = ownerOf(taken, proposal.owner);
-  const type = processorType(proposal.id.slice(0, proposal.id.indexOf(":")));
-  const state = owner && firstOf(owner, type.type);
-  const { picture } = type;
-  const asked = owner && isMic(owner) && state && picture?.over === "strokes" ? { ...inputOf(taken, id, owner, state.id), state, owner } : null; // prettier-ignore
+  const state = owner && isMic(owner) ? firstOf(owner, type) : undefined;
+  const measures = picture?.over === "strokes" && picture.ring === undefined;
+  const asked = owner && isMic(owner) && state && measures ? inputOf(taken, id, owner, state.id) : null;
   const { value, busy } = useEvidence(
     "effect",
-    asked ? JSON.stringify([asked.key, asked.state.type, asked.state.params]) : "",
+    asked ? JSON.stringify([asked.key, type, state!.params]) : "",
     asked && {
       input: asked.input,
-      processor: asked.state,
-      mains: strokesIn(song.hits, asked.owner, song.sampleRate).mains,
+      processor: state!,
+      mains: strokesIn(song.hits, owner as Parameters<typeof strokesIn>[1], song.sampleRate).mains,
       ring: null,
     },
   );
-  if (!asked || picture?.over !== "strokes" || type.picture === null) return <ProposalCard proposal={proposal} />;
-  const tellsRing = picture.ring !== undefined;
-  if (!value || busy || tellsRing) return <ProposalCard proposal={proposal} />;
-  const f = figuresOf(value);
+  if (!value || busy || picture?.over !== "strokes") return <ProposalCard proposal={proposal} />;
+  const { reduction, peaks } = figuresOf(value);
   const figure =
-    picture.shows === "reductions" ? `−${f.reduction.toFixed(1)} dB per stroke` : `${signed(f.peaks, 1)} dB peak`;
+    picture.shows === "reductions" ? `−${reduction.toFixed(1)} dB per stroke` : `${signed(peaks, 1)} dB peak`;
   return <ProposalCard proposal={{ ...proposal, figure: `${figure} here` }} />;
-} // prettier-ignore
+}

@@ -49,7 +49,7 @@ interface Picture {
   readonly x: AxisSpec;
   readonly y: AxisSpec;
   readonly marks: readonly Mark[];
-  /** Stroke that a point stands for. */
+  /** Its points are strokes that can be heard. */
   readonly points: boolean;
 }
 

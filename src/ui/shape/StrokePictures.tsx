@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Button } from "react-bootstrap";
 import type { AnyValues, NumberParam } from "../../core/params";
 import type { PictureOf } from "../../core/processor";
@@ -55,6 +55,26 @@ function useFit({ mic, state, picture }: StrokePicturesProps) {
   return { fitting, fit };
 }
 
+/** From this much on a reduction counts as another one, dB. */
+const otherFrom = 0.3;
+
+/** The reduction of before the attack alone was turned, when the strokes get another one now; null: none was lost. */
+function useLostReduction({ params }: ProcessorState, settled: number | null): number | null {
+  const { attack, ...rest } = params;
+  const others = JSON.stringify(rest);
+  const [before, setBefore] = useState<{ attack: unknown; others: string; reduction: number } | null>(null);
+  useEffect(() => {
+    if (settled === null) return;
+    setBefore((b) =>
+      b && b.attack !== attack && b.others === others ? b : { attack, others, reduction: settled },
+    );
+  }, [settled, attack, others]);
+  const turned = before !== null && before.attack !== attack && before.others === others;
+  return turned && settled !== null && Math.abs(settled - before.reduction) > otherFrom
+    ? before.reduction
+    : null;
+}
+
 /** What a processor does to every stroke, the average stroke before and after, what the bleed does. */
 export function StrokePictures(props: StrokePicturesProps) {
   const { mic, state, picture } = props;
@@ -77,15 +97,7 @@ export function StrokePictures(props: StrokePicturesProps) {
   /** Values of before the attack was sought by ear. */
   const [guided, setGuided] = useState<AnyValues | null>(null);
   const figures = value && figuresOf(value);
-  const attack = state.params["attack"];
-  // What the strokes got before the attack was turned: one press seeks it again.
-  const before = useRef<{ attack: unknown; reduction: number } | null>(null);
-  const settled = figures && !busy ? figures.reduction : null;
-  useEffect(() => {
-    if (settled !== null && (before.current === null || before.current.attack === attack))
-      before.current = { attack, reduction: settled };
-  }, [settled, attack]);
-  const lost = before.current && before.current.attack !== attack && settled !== null && Math.abs(settled - before.current.reduction) > 0.3 ? before.current.reduction : null; // prettier-ignore
+  const lost = useLostReduction(state, figures && !busy ? figures.reduction : null);
   const envelope = useMemo((): Series[] => {
     if (!value) return [];
     return [
@@ -126,7 +138,7 @@ export function StrokePictures(props: StrokePicturesProps) {
       </h2>
       {figures && over > 6 && (
         <p className="warn">
-          The bleed comes up {(figures.bleed - figures.peaks).toFixed(1)} dB against the strokes: clean more, or
+          The bleed comes up {over.toFixed(1)} dB against the strokes: clean more, or
           compress less.
         </p>
       )}

@@ -29,7 +29,7 @@ export interface EffectFigures {
   readonly louder: number;
   readonly small: number;
   readonly bleed: number;
-  /** Largest crest that comes in against that which goes out: what rounding gives back. */
+  /** By how much the strokes got louder than their peaks: what rounding gives back. */
   readonly room: number;
 }
 

@@ -15,6 +15,7 @@ import {
   type ChartDataset,
   type Plugin,
 } from "chart.js";
+import { themeColor } from "./canvas";
 
 Chart.register(
   LineController,
@@ -86,8 +87,7 @@ interface Props {
   readonly height?: number | string;
 }
 
-const colorOf = (canvas: HTMLCanvasElement, name: string): string =>
-  getComputedStyle(canvas).getPropertyValue(`--${name}`).trim() || name;
+const colorOf = (canvas: HTMLCanvasElement, name: string): string => themeColor(canvas, name) || name;
 
 function datasetOf(canvas: HTMLCanvasElement, s: Series): ChartDataset<"line"> {
   const color = colorOf(canvas, s.color);

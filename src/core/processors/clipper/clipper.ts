@@ -3,6 +3,7 @@ import type { Planar, Processor, StreamFormat } from "../../processor";
 import { DelayLine } from "../../signal/delayLine";
 import { dbToGain, gainToDb } from "../../signal/level";
 import { halfBands, Oversampler } from "../../signal/oversampler";
+import { RecentFrames } from "../../signal/recentFrames";
 import { SmoothedCurve, type Curve } from "../../signal/smoothedCurve";
 
 export const clipperParams = {
@@ -66,7 +67,7 @@ class Path {
   private readonly sampler: Oversampler;
   private readonly curve = new SmoothedCurve();
   private readonly late = new Float64Array(pad);
-  private readonly past = new Float32Array(pastFrames);
+  private readonly past = new RecentFrames(pastFrames);
   /** Frames for which the filters behind the curve still hold something. */
   private ringing = 0;
   private asleep = true;
@@ -78,7 +79,7 @@ class Path {
     this.sampler.reset();
     this.curve.reset();
     this.late.fill(0);
-    this.past.fill(0);
+    this.past.reset();
     this.ringing = 0;
     this.asleep = true;
   }
@@ -87,15 +88,15 @@ class Path {
    * Whether it sleeps changes no bit: then all it would have computed is zero.
    */
   process(x: Float32Array, y: Float32Array, frames: number, gain: number, curve: Curve): number {
-    const near = Math.max(largest(x, frames), largest(this.past, pastFrames));
+    const near = Math.max(largest(x, frames), largest(this.past.frames, pastFrames));
     if (this.ringing === 0 && gain * near * overshoot <= curve.begin) {
       this.asleep = true;
-      this.remember(x, frames);
+      this.past.take(x, frames);
       y.fill(0, 0, frames);
       return 0;
     }
     if (this.asleep) this.wake(gain, curve);
-    this.remember(x, frames);
+    this.past.take(x, frames);
     const { sampler } = this;
     sampler.up(x, frames);
     const most = this.takeOver(4 * frames, gain, curve);
@@ -123,12 +124,6 @@ class Path {
     }
     return most;
   }
-  private remember(x: Float32Array, frames: number): void {
-    const { past } = this;
-    if (frames >= pastFrames) return past.set(x.subarray(frames - pastFrames, frames));
-    past.copyWithin(0, frames);
-    past.set(x.subarray(0, frames), pastFrames - frames);
-  }
   /** The filters on the way up as if they had never slept. */
   private wake(gain: number, curve: Curve): void {
     const { sampler, past, maxFrames } = this;
@@ -136,7 +131,7 @@ class Path {
     this.curve.reset();
     for (let at = 0; at < pastFrames; at += maxFrames) {
       const n = Math.min(maxFrames, pastFrames - at);
-      sampler.up(past.subarray(at, at + n), n);
+      sampler.up(past.frames.subarray(at, at + n), n);
       for (let i = 4 * n - 2; i < 4 * n; i++) this.curve.next(gain * sampler.fast[i]!, curve);
     }
   }

@@ -1,0 +1,25 @@
+import { expect, test } from "@jest/globals";
+import { Kept } from "./kept";
+
+test("what was asked for last is kept, what is older is made again", async () => {
+  const made: string[] = [];
+  const kept = new Kept<string>(2);
+  const ask = (key: string) =>
+    kept.get(key, () => {
+      made.push(key);
+      return Promise.resolve(key.toUpperCase());
+    });
+  for (const key of ["a", "b", "a", "c", "a", "b"]) expect(await ask(key)).toBe(key.toUpperCase());
+  expect(made).toEqual(["a", "b", "c", "b"]); // a was asked for again before c came, so that b went
+});
+test("one under way is shared; one that failed is asked again, and takes nothing newer with it", async () => {
+  const kept = new Kept<number>(1);
+  let fail = (_: Error): void => {};
+  const first = kept.get("a", () => new Promise((_, reject) => (fail = reject)));
+  expect(kept.get("a", () => Promise.resolve(2))).toBe(first);
+  await kept.get("b", () => Promise.resolve(3));
+  fail(new Error("gone"));
+  await expect(first).rejects.toThrow("gone");
+  expect(await kept.get("b", () => Promise.resolve(4))).toBe(3);
+  expect(await kept.get("a", () => Promise.resolve(5))).toBe(5);
+});
