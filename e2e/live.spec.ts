@@ -305,9 +305,12 @@ test("an output that stands still is set up anew where the playhead was", async 
     const context = (window as unknown as { jubo: Hook }).jubo.audio();
     Object.defineProperty(context, "currentTime", { get: () => 1 });
   });
+  // What waits to be heard meanwhile is not lost with the output: longer than the old one still lives.
+  const waiting = capture(page, 4 * rate);
   await expect(page.getByText("The audio output was lost")).toBeVisible();
   await expect(page.getByText("The audio output was lost")).toBeHidden();
   const { position } = await stateOf(page);
   expect(position).toBeGreaterThan(0.6 * rate);
+  expect((await waiting).left).toHaveLength(4 * rate);
   await expect.poll(async () => (await stateOf(page)).position).toBeGreaterThan(position + 4800);
 });

@@ -16,6 +16,12 @@ export interface PlayerEvents {
   failed(ids: readonly string[]): void;
 }
 
+/** What was heard, and the song frame of its first frame. */
+export interface Captured {
+  readonly position: number;
+  readonly channels: readonly Float32Array[];
+}
+
 /** How often the player looks after itself, ms: meters in a hidden page, an output that stands still. */
 const watchEvery = 250;
 /** Looks without a move of the playhead after which the output counts as lost. */
@@ -53,7 +59,8 @@ export class Player {
   private watchedChain: string | null = null;
   private click: { beats: readonly number[]; accents: readonly boolean[] } = { beats: [], accents: [] };
   private half = false;
-  private captured: ((c: { position: number; channels: readonly Float32Array[] }) => void) | null = null;
+  /** A capture that was asked for and has not come: whatever is set up meanwhile is asked anew. */
+  private captured: { readonly frames: number; readonly resolve: (c: Captured) => void } | null = null;
   private ending: { generation: number; frame: number } | null = null;
   private readonly timer = setInterval(() => this.lookAfter(), watchEvery);
   private frame = 0;
@@ -115,6 +122,7 @@ export class Player {
     this.toEngine({ type: "click", ...this.click });
     this.toEngine({ type: "half", on: this.half });
     for (const [mic, response] of this.given) this.toEngine({ type: "response", mic, response });
+    if (this.captured) this.toEngine({ type: "capture", frames: this.captured.frames });
     node.connect(context.destination);
     this.draw();
   }
@@ -136,8 +144,10 @@ export class Player {
   }
 
   private hearEngine(message: FromEngine): void {
-    if (message.type === "captured") this.captured?.(message);
-    else if (message.type === "failed") this.events.failed(message.ids);
+    if (message.type === "captured") {
+      this.captured?.resolve(message);
+      this.captured = null;
+    } else if (message.type === "failed") this.events.failed(message.ids);
     else
       this.events.trouble(
         `The audio engine could not go on: ${message.message}. The song is safe; reload the page.`,
@@ -301,10 +311,10 @@ export class Player {
     this.toEngine({ type: "half", on });
   }
 
-  /** The next frames that are heard, with the song frame of the first. */
-  capture(frames: number): Promise<{ position: number; channels: readonly Float32Array[] }> {
+  /** The next frames that are heard, with the song frame of the first; whole, however often the output is renewed. */
+  capture(frames: number): Promise<Captured> {
     return new Promise((resolve) => {
-      this.captured = resolve;
+      this.captured = { frames, resolve };
       this.toEngine({ type: "capture", frames });
     });
   }
