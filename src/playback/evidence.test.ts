@@ -12,6 +12,8 @@ const from = rate;
 const cancelled = recorded.slice(from, 4 * rate).map((v) => 0.5 * v);
 
 let asked: string[] = [];
+/** Times that a stretch is still refused, because the song is being saved. */
+let unsaved = 0;
 const json = (value: object) => ({ get: (name: string) => (name === "x-audio" || name === "x-stretch" ? JSON.stringify(value) : null) }); // prettier-ignore
 const bytesOf = (x: Float32Array) => x.buffer.slice(x.byteOffset, x.byteOffset + x.byteLength) as ArrayBuffer;
 
@@ -19,7 +21,8 @@ const bytesOf = (x: Float32Array) => x.buffer.slice(x.byteOffset, x.byteOffset +
 const serve = (path: string): Promise<Response> => {
   asked.push(path);
   if (path.includes("cancelled?strength=0")) return Promise.resolve({ ok: false, status: 400, json: async () => ({ message: "too little strength" }) } as unknown as Response);
-  if (path.includes("/cancelled")) return Promise.resolve({ ok: true, headers: json({ from, channels: 1 }), arrayBuffer: async () => bytesOf(cancelled) } as unknown as Response);
+  if (unsaved > 0) return Promise.resolve({ ok: false, status: 409, json: async () => ({}), left: unsaved-- } as unknown as Response);
+  if (path.includes("/cancelled") || path.includes("/input")) return Promise.resolve({ ok: true, headers: json({ from, channels: 1 }), arrayBuffer: async () => bytesOf(cancelled) } as unknown as Response);
   const stored = { sampleFormat: "float32", channels: 1, frameBytes: 4, dataStart: 0, frames: recorded.length };
   return Promise.resolve({ ok: true, headers: json(stored), arrayBuffer: async () => bytesOf(recorded) } as unknown as Response);
 }; // prettier-ignore
@@ -33,15 +36,13 @@ afterEach(() => {
 });
 
 const input = (over: Partial<ChainInput> = {}): ChainInput => ({
-  audio: "a",
-  start: 0,
-  cancelled: null,
+  source: { audio: "a", start: 0 },
   chain: [],
   strokes,
   sampleRate: rate,
   ...over,
 });
-const behind = { song: "s", mic: "m", values: { strength: 80 } };
+const behind = { path: "/api/songs/s/mics/m/cancelled?strength=80", stands: "" };
 const ask = <K extends EvidenceKind>(desk: EvidenceDesk, kind: K, question: EvidenceKinds[K]["ask"]) =>
   desk.answer({ id: 1, kind, ask: question }) as Promise<EvidenceKinds[K]["answer"]>;
 const squeeze = newProcessor("m", "compressor", false, { threshold: -30, ratio: 4, makeup: 0 });
@@ -56,7 +57,7 @@ describe("what comes into a processor", () => {
   });
   test("behind Cancel: the strokes of the stretch, where they lie in the recording, as Cancel leaves them", async () => {
     const desk = new EvidenceDesk();
-    const [plain, clean] = [await effect(desk), await effect(desk, { cancelled: behind })];
+    const [plain, clean] = [await effect(desk), await effect(desk, { source: behind })];
     expect(clean.strokes).toEqual(strokes.filter((f) => f >= from && f < 4 * rate));
     const same = plain.peakBefore[strokes.indexOf(clean.strokes[0]!)]!;
     expect(clean.peakBefore[0]! - same).toBeCloseTo(20 * Math.log10(0.5), 1);
@@ -71,17 +72,26 @@ describe("what comes into a processor", () => {
   });
   test("a mic and a stretch are fetched once, however often its processors are turned", async () => {
     const desk = new EvidenceDesk();
-    for (let i = 0; i < 3; i++) await effect(desk, { cancelled: behind });
+    for (let i = 0; i < 3; i++) await effect(desk, { source: behind });
     for (let i = 0; i < 3; i++) await effect(desk);
     expect(asked.filter((p) => p.includes("cancelled"))).toHaveLength(1);
     expect(asked.filter((p) => p.startsWith("/api/audio/a"))).toHaveLength(2); // its header, and its frames
   });
   test("what the server refuses is told in its words, and asked again the next time", async () => {
     const desk = new EvidenceDesk();
-    const refused = { ...behind, values: { strength: 0 } };
+    const refused = { ...behind, path: behind.path.replace("80", "0") };
     for (let i = 0; i < 2; i++)
-      await expect(effect(desk, { cancelled: refused })).rejects.toThrow("too little strength");
+      await expect(effect(desk, { source: refused })).rejects.toThrow("too little strength");
     expect(asked.filter((p) => p.includes("strength=0"))).toHaveLength(2);
+  });
+  test("a stretch that hangs on something else now is made anew; what is not saved yet is waited for", async () => {
+    const desk = new EvidenceDesk();
+    await effect(desk, { source: behind });
+    await effect(desk, { source: { ...behind, stands: "other strokes" } });
+    expect(asked.filter((p) => p.includes("cancelled"))).toHaveLength(2);
+    unsaved = 2;
+    await effect(desk, { source: { path: "/api/songs/s/buses/b/input?stands=x", stands: "x" } });
+    expect(asked.filter((p) => p.includes("/buses/b/input"))).toHaveLength(3);
   });
 });
 
@@ -99,7 +109,7 @@ test("spectra of a stretch are those of its strokes", async () => {
   const hits = strokes.map((f) => ({ piece: "snare", time: f / rate, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const); // prettier-ignore
   const desk = new EvidenceDesk();
   const spectra = (over: Partial<ChainInput>) =>
-    ask(desk, "spectra", { input: input(over), piece: "snare", hits, lateBy: 0 });
+    ask(desk, "spectra", { input: input(over), pieces: ["snare"], hits, lateBy: 0 });
   expect((await spectra({})).strokes).toBe(10);
-  expect((await spectra({ cancelled: behind })).strokes).toBe(6);
+  expect((await spectra({ source: behind })).strokes).toBe(6);
 });

@@ -5,14 +5,13 @@ import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { processChain } from "../core/engine/processChain";
 import { cutSnippets, spreadOver } from "../core/hits/snippets";
-import type { AnyValues } from "../core/params";
 import { processorType } from "../core/processors";
 import { fitThreshold, type FittedThreshold } from "../core/shape/fitThreshold";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
 import type { Hit, Piece, ProcessorState } from "../core/song/song";
 import { Kept } from "./kept";
-import { fetchCancelled, fetchMic, type Stretch } from "./micAudio";
+import { fetchMic, fetchStretch, type Stretch } from "./micAudio";
 
 /** A mic whose audio lies in the store. */
 export interface MicAudio {
@@ -21,13 +20,19 @@ export interface MicAudio {
   readonly start: number;
 }
 
-/** What goes through a chain: a mic as recorded, or a stretch of it as Cancel leaves it. */
-export interface ChainInput extends MicAudio {
-  /** Values of Cancel, and where the stretch is made; null: as recorded, whole. */
-  readonly cancelled: { readonly song: string; readonly mic: string; readonly values: AnyValues } | null;
+/** A stretch that the server makes of all mics: a mic as Cancel leaves it, or what comes into a bus. */
+export interface MadeStretch {
+  readonly path: string;
+  /** What it hangs on beside its path: changed, it is made anew. */
+  readonly stands: string;
+}
+
+/** What goes through a chain: a mic as recorded, whole, or a stretch that is made. */
+export interface ChainInput {
+  readonly source: MicAudio | MadeStretch;
   /** What of the chain lies before the place that is looked at. */
   readonly chain: readonly ProcessorState[];
-  /** Onsets of all strokes of its drum, ascending frames of the recording. */
+  /** Onsets of all strokes of its drums, ascending frames of the recording. */
   readonly strokes: readonly number[];
   readonly sampleRate: number;
 }
@@ -47,7 +52,7 @@ export interface EvidenceKinds {
     answer: ChainCheck;
   };
   spectra: {
-    ask: { input: ChainInput; piece: Piece; hits: readonly Hit[]; lateBy: number };
+    ask: { input: ChainInput; pieces: readonly Piece[]; hits: readonly Hit[]; lateBy: number };
     answer: HitSpectra;
   };
   /** All strokes of a mic side by side. */
@@ -112,21 +117,14 @@ export class EvidenceDesk {
   private into(input: ChainInput): Promise<Stretch> {
     return this.inputs.get(JSON.stringify(input), () => this.runTo(input));
   }
-  private async runTo({ cancelled, chain, strokes, sampleRate, ...mic }: ChainInput): Promise<Stretch> {
-    const { from, channels } = cancelled
-      ? await this.cancelledOnce(cancelled, strokes)
-      : { from: 0, channels: await this.load(mic) };
+  private async runTo({ source, chain, strokes, sampleRate }: ChainInput): Promise<Stretch> {
+    const { from, channels } =
+      "path" in source
+        ? await this.stretches.get(JSON.stringify(source), () => fetchStretch(source.path))
+        : { from: 0, channels: await this.load(source) };
     if (!chain.some((p) => p.on)) return { from, channels };
     const hits = Float64Array.from(within(strokes, from, channels[0]!.length));
     return { from, channels: processChain(chain, channels, sampleRate, hits) };
-  }
-  /** The stretch that Cancel leaves hangs on the strokes too: they tell it what to spare. */
-  private cancelledOnce(
-    { song, mic, values }: NonNullable<ChainInput["cancelled"]>,
-    strokes: readonly number[],
-  ): Promise<Stretch> {
-    const key = JSON.stringify([song, mic, values, strokes]);
-    return this.stretches.get(key, () => fetchCancelled(song, mic, values));
   }
   private async effect({
     input,
@@ -159,10 +157,10 @@ export class EvidenceDesk {
       );
     }
     if (request.kind === "spectra") {
-      const { input, piece, hits, lateBy } = request.ask as EvidenceKinds["spectra"]["ask"];
+      const { input, pieces, hits, lateBy } = request.ask as EvidenceKinds["spectra"]["ask"];
       const { from, channels } = await this.into(input);
       const { sampleRate } = input;
-      return hitSpectra(channels[0]!, piece, hits, lateBy, sampleRate, from);
+      return hitSpectra(channels[0]!, pieces, hits, lateBy, sampleRate, from);
     }
     if (request.kind === "stack") {
       const { mic, times, sampleRate } = request.ask as EvidenceKinds["stack"]["ask"];

@@ -1,4 +1,3 @@
-import type { AnyValues } from "../core/params";
 import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
 
 /** How audio lies in a stored file, as the server tells it. */
@@ -35,10 +34,16 @@ export interface Stretch {
   readonly channels: readonly Float32Array[];
 }
 
-/** A stretch of a mic as Cancel leaves it with these values; the server makes it of all mics. Errors  Error with its words. */
-export async function fetchCancelled(song: string, mic: string, values: AnyValues): Promise<Stretch> {
-  const asked = new URLSearchParams(Object.entries(values).map(([name, value]) => [name, String(value)]));
-  const response = await fetch(`/api/songs/${song}/mics/${mic}/cancelled?${asked.toString()}`);
+/** Times that a stretch is asked for while the song is being saved, and how long between them, ms. */
+const saving = { times: 20, pause: 250 };
+
+/** A stretch that the server makes of all mics; waits while what it hangs on is not saved yet. Errors  Error with its words. */
+export async function fetchStretch(path: string): Promise<Stretch> {
+  let response = await fetch(path);
+  for (let n = 1; response.status === 409 && n < saving.times; n++) {
+    await new Promise((resolve) => setTimeout(resolve, saving.pause));
+    response = await fetch(path);
+  }
   if (!response.ok) {
     const { message } = (await response.json().catch(() => ({}))) as { message?: string };
     throw new Error(message ?? `the server answered ${response.status}`);

@@ -4,9 +4,19 @@ import type { CleaningChoice } from "../facts/treatment";
 import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
+import { busInput } from "../engine/busInput";
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
+import type { Song } from "../song/song";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./micFacts";
+
+/** A bus, and all mics as recorded over a stretch from a song frame on. */
+interface BusInputAsk {
+  readonly song: Song;
+  readonly bus: string;
+  readonly from: number;
+  readonly stretch: readonly (readonly Float32Array[])[];
+}
 
 /** What the analysis asks about one mic at a time, so that mics can be spread over threads. */
 export interface MicTasks {
@@ -14,6 +24,7 @@ export interface MicTasks {
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };
   facts: { ask: MicFactsAsk; answer: MicFacts };
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
+  busInput: { ask: BusInputAsk; answer: Float32Array[] };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
@@ -28,6 +39,10 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   }
   if (kind === "strokes") return findStrokes(ask as StrokesAsk);
   if (kind === "cancelled") return cancelledMic(ask as CancelledAsk);
+  if (kind === "busInput") {
+    const { song, bus, stretch, from } = ask as BusInputAsk;
+    return busInput(song, bus, stretch, from);
+  }
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {

@@ -1,7 +1,7 @@
+import { blockwise } from "../engine/blockwise";
 import { CancelStage } from "../engine/cancelStage";
 import { PositionLine } from "../engine/positionLine";
 import { SectionMap } from "../engine/sectionValues";
-import { laneFrames } from "../lanes/laneMemory";
 import type { AnyValues } from "../params";
 import type { Song } from "../song/song";
 
@@ -21,30 +21,13 @@ export function cancelStretch(
   const stage = new CancelStage(uncut);
   stage.update(uncut, new SectionMap(song.sections, song.sampleRate));
   stage.reset(from);
-  const { latency } = stage;
-  const frames = stretch[0]?.[0]?.length ?? 0;
-  const out = stretch.map((channels) => channels.map(() => new Float32Array(frames)));
-  const block = stretch.map((channels) => channels.map(() => new Float32Array(laneFrames)));
-  const positions = new PositionLine(latency);
+  const positions = new PositionLine(stage.latency);
   positions.reset(from);
-  for (let at = 0; at < frames + latency; at += laneFrames) {
-    stretch.forEach((channels, m) =>
-      channels.forEach((x, ch) => {
-        const b = block[m]![ch]!;
-        b.fill(0);
-        if (at < frames) b.set(x.subarray(at, Math.min(frames, at + laneFrames)));
-      }),
-    );
+  return blockwise(stretch, stage.latency, (block, at) => {
     positions.put(from + at);
     stage.process(block, positions);
-    const skip = Math.max(0, latency - at);
-    const count = Math.min(laneFrames, frames + latency - at);
-    if (count > skip)
-      stage.outputs.forEach((channels, m) =>
-        channels.forEach((y, ch) => out[m]![ch]!.set(y.subarray(skip, count), at + skip - latency)),
-      );
-  }
-  return out;
+    return stage.outputs;
+  });
 }
 
 /** One mic over a stretch, as Cancel leaves it with given values. */

@@ -11,8 +11,8 @@ import { chainWith, judgeTreatment } from "./treatments";
 export const judgedSeconds = 30;
 
 /** Song second from which a stretch holds the most strokes of a drum. */
-export function judgedFrom({ hits, frames, sampleRate }: Song, piece: string): number {
-  const own = hits.filter((h) => h.piece === piece).map((h) => h.time);
+export function judgedFrom({ hits, frames, sampleRate }: Song, ...pieces: readonly string[]): number {
+  const own = hits.filter((h) => pieces.includes(h.piece)).map((h) => h.time);
   const latest = Math.max(0, frames / sampleRate - judgedSeconds);
   let best = { from: 0, count: 0 };
   for (const t of own) {

@@ -16,7 +16,7 @@ for (const { time, ghost } of hits)
   } // prettier-ignore
 
 test("parts of a stroke are told apart: stick, tail and ghost notes", () => {
-  const s = hitSpectra(x, "snare", hits, 0, rate);
+  const s = hitSpectra(x, ["snare"], hits, 0, rate);
   const strongest = ({ levels, frequencies }: typeof s.stick) => frequencies[levels.indexOf(Math.max(...levels))]!;
   expect([s.strokes, s.ghosts]).toEqual([3, 1]);
   expect(Math.abs(strongest(s.stick) / 6000 - 1)).toBeLessThan(0.1);
@@ -25,9 +25,9 @@ test("parts of a stroke are told apart: stick, tail and ghost notes", () => {
 }); // prettier-ignore
 test("a stretch of the recording tells the same as the whole, by the strokes that lie in it", () => {
   const from = 0.3 * rate;
-  const whole = hitSpectra(x, "snare", hits, 0, rate);
-  const part = hitSpectra(x.subarray(from), "snare", hits, 0, rate, from);
+  const whole = hitSpectra(x, ["snare"], hits, 0, rate);
+  const part = hitSpectra(x.subarray(from), ["snare"], hits, 0, rate, from);
   for (const key of ["atHits", "stick", "tail", "atGhosts"] as const)
     expect([...part[key].levels]).toEqual([...whole[key].levels]);
-  expect(hitSpectra(x.subarray(rate), "snare", hits, 0, rate, rate).strokes).toBe(2);
+  expect(hitSpectra(x.subarray(rate), ["snare"], hits, 0, rate, rate).strokes).toBe(2);
 });

@@ -30,31 +30,33 @@ const covers = (piece: Piece): number => (isShell(piece) && piece !== "kick" && 
 const enoughEvents = 8;
 const shortest = 0.2;
 
-/** Instants of other drums' strokes that no stroke of this drum covers, s; where there are few, its tail may reach into them. */
-export function bleedTimes(hits: readonly Hit[], piece: Piece): number[] {
-  const own = hits.filter((h) => h.piece === piece).map((h) => h.time);
+/** Instants of other drums' strokes that no stroke of these drums covers, s; where there are few, its tail may reach into them. */
+export function bleedTimes(hits: readonly Hit[], ...pieces: readonly Piece[]): number[] {
+  const own = hits.filter((h) => pieces.includes(h.piece)).map((h) => h.time);
   const clearOf = (seconds: number) =>
     hits
-      .filter((h) => h.piece !== piece && !own.some((o) => h.time - o > -0.14 && h.time - o < seconds))
+      .filter(
+        (h) => !pieces.includes(h.piece) && !own.some((o) => h.time - o > -0.14 && h.time - o < seconds),
+      )
       .map((h) => h.time);
-  const clear = clearOf(covers(piece));
+  const clear = clearOf(Math.max(0, ...pieces.map(covers)));
   return clear.length >= enoughEvents ? clear : clearOf(shortest);
 }
 
 /**
- * Average spectra of a mic at its drum's strokes, in their parts, and at the bleed between them.
+ * Average spectra of a mic or bus at the strokes of its drums, in their parts, and at the bleed between them.
  * Shape   x from frame `from` of the song on; at most 64 snippets each.
  */
 export function hitSpectra(
   x: Float32Array,
-  piece: Piece,
+  pieces: readonly Piece[],
   hits: readonly Hit[],
   lateBy: number,
   sampleRate: number,
   from = 0,
 ): HitSpectra {
   const late = (lateBy - from) / sampleRate;
-  const struck = hits.filter((h) => h.piece === piece).sort((a, b) => a.time - b.time);
+  const struck = hits.filter((h) => pieces.includes(h.piece)).sort((a, b) => a.time - b.time);
   const times = (list: readonly Hit[]) => list.map((h) => h.time + late);
   const own = times(struck.filter((h) => !h.ghost));
   const alone = struck.filter((h, i) => (struck[i + 1]?.time ?? Infinity) > h.time + parts.tail[1]);
@@ -63,7 +65,7 @@ export function hitSpectra(
   const spectrum = (snippets: readonly Float32Array[]) => averageSpectrum(snippets, sampleRate);
   const atHits = cut(own);
   const ghosts = cut(times(struck.filter((h) => h.ghost)));
-  const between = cut(bleedTimes(hits, piece).map((t) => t - from / sampleRate));
+  const between = cut(bleedTimes(hits, ...pieces).map((t) => t - from / sampleRate));
   return {
     strokes: atHits.length,
     ghosts: ghosts.length,

@@ -10,6 +10,13 @@ import type { Faults } from "./faults";
 import type { Flavour, Piece } from "../song/song";
 
 /** What the proposals of a song know beyond it, as the analysis stores it. */
+/** What was found of a drum's own sound: lowest partial, strongest ring, Hz, and by how much that stands out, dB. */
+export interface Tone {
+  readonly fundamental: number;
+  readonly ring: number;
+  readonly ringDb: number;
+}
+
 export interface Facts {
   /** By mic id: polarity and delay against the main mic. */
   readonly pairs: Readonly<
@@ -39,7 +46,7 @@ export interface Facts {
   /** By mic id of a shell: when its drum's tail has sunk to the bleed. */
   readonly tails: Readonly<Record<string, Tails>>;
   /** By mic id: what the strokes' spectrum shows, Hz and dB. */
-  readonly tone: Readonly<Record<string, { fundamental: number; ring: number; ringDb: number }>>;
+  readonly tone: Readonly<Record<string, Tone>>;
   /** By mic id of a shell: how long its ring lasts. */
   readonly rings: Readonly<Record<string, RingDecay>>;
   /** By mic id of a kick or tom: how unlike the low end of its strokes is. */

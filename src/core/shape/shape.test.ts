@@ -52,7 +52,7 @@ describe("spectrum of strokes", () => {
     expect(bleedTimes(hits, "snare")).toHaveLength(16);
     const hiss = noise(frames, 3, 0.001);
     const bleeding = x.map((v, i) => v + hiss[i]!);
-    const { atHits, between, strokes: n } = hitSpectra(bleeding, "snare", hits, 0, 48000);
+    const { atHits, between, strokes: n } = hitSpectra(bleeding, ["snare"], hits, 0, 48000);
     expect(n).toBe(16);
     expect(median(atHits.levels) - median(between.levels)).toBeGreaterThan(20);
   });

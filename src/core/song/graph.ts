@@ -97,7 +97,7 @@ export function depths(song: Parts): Map<string, number> {
 }
 
 /** Everything that arrives at `id` on any way, keys included, and itself. */
-function allBefore(id: string, before: ReadonlyMap<string, ReadonlySet<string>>): Set<string> {
+export function allBefore(id: string, before: ReadonlyMap<string, ReadonlySet<string>>): Set<string> {
   const found = new Set([id]);
   for (const one of found) for (const b of before.get(one) ?? []) found.add(b);
   return found;

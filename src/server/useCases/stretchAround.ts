@@ -1,15 +1,14 @@
 import { judgedFrom, judgedSeconds } from "../../core/clean/judgeWays";
 import { noFacts, type Facts } from "../../core/facts/facts";
-import type { Mic, Song } from "../../core/song/song";
+import type { Mic, Piece, Song } from "../../core/song/song";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
 
-/** The stretch of a stored song by which one of its mics is judged. */
-interface JudgedStretch {
+/** A stretch of all mics of a stored song. */
+export interface Stretch {
   readonly song: Song;
-  readonly found: Mic;
   readonly facts: Facts;
   /** Song frame at which it begins. */
   readonly from: number;
@@ -17,21 +16,29 @@ interface JudgedStretch {
   readonly stretch: Float32Array[][];
 }
 
-/** All mics over the stretch that holds the most strokes of one mic's drum. Errors  AppError. */
-export async function stretchAround(songId: string, mic: string): Promise<JudgedStretch> {
+/** All mics over the stretch that holds the most strokes of the drums that `drumsOf` names. Errors  AppError. */
+export async function stretchOf(songId: string, drumsOf: (song: Song) => readonly Piece[]): Promise<Stretch> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const song = row.document;
-  const found = song.mics.find((m) => m.id === mic);
-  if (!found) throw new AppError("not_found", "There is no such mic in this song.");
-  const placed = await audioOfMics(pool(), songId, song);
-  const from = Math.round(judgedFrom(song, found.piece) * song.sampleRate);
+  const from = Math.round(judgedFrom(song, ...drumsOf(song)) * song.sampleRate);
   const frames = Math.min(song.frames - from, Math.round(judgedSeconds * song.sampleRate));
+  const placed = await audioOfMics(pool(), songId, song);
   return {
     song,
-    found,
     facts: row.facts ?? noFacts,
     from,
     stretch: await readStretch(pool(), placed, from, frames),
   };
+}
+
+/** The stretch of a stored song by which one of its mics is judged. Errors  AppError. */
+export async function stretchAround(songId: string, mic: string): Promise<Stretch & { readonly found: Mic }> {
+  const micIn = (song: Song): Mic => {
+    const found = song.mics.find((m) => m.id === mic);
+    if (!found) throw new AppError("not_found", "There is no such mic in this song.");
+    return found;
+  };
+  const around = await stretchOf(songId, (song) => [micIn(song).piece]);
+  return { ...around, found: micIn(around.song) };
 }

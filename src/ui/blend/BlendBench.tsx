@@ -7,17 +7,28 @@ import { limits } from "../../core/song/limits";
 import { addedBus } from "../../core/song/parallelCopy";
 import { processorType } from "../../core/processors";
 import { ChainRow } from "../chain/ChainRow";
+import type { ProcessorState } from "../../core/song/song";
 import { KeyChoice } from "../shared/KeyChoice";
+import { Nothing } from "../shared/Nothing";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ResponseChoice } from "../shared/ResponseChoice";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
+import { ProcessorPicture } from "../shape/ProcessorPicture";
 import { GraphPicture } from "./GraphPicture";
 import { KitPlace } from "./KitPlace";
 import { MixTable } from "./MixTable";
 import { OwnerPanel } from "./OwnerPanel";
 import { SendsPanel } from "./SendsPanel";
+
+/** What the chosen processor does to the strokes that come into its mic or bus. */
+function Does({ owner, state }: { owner: Owner; state: ProcessorState | undefined }) {
+  const analysed = useSong((s) => s.analysed);
+  if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
+  if (!state) return <Nothing>Nothing is in this chain yet: add a processor above.</Nothing>;
+  return <ProcessorPicture owner={owner} state={state} />;
+}
 
 /** Blend: who feeds whom as a picture and as a table; the chain, the way and the sends of the chosen mic or bus. */
 export function BlendBench() {
@@ -26,7 +37,7 @@ export function BlendBench() {
   const micId = useSong((s) => s.mic);
   const chosen = useSong((s) => s.processor);
   const proposals = useProposals("blend");
-  const [view, setView] = useState<"levels" | "ways">("levels");
+  const [view, setView] = useState<"levels" | "ways" | "does">("levels");
   const owner: Owner = ownerOf(song, busId ?? micId) ?? kitOf(song);
   const { change, chooseMic, chooseBus } = useSong.getState();
   const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
@@ -55,6 +66,7 @@ export function BlendBench() {
         <div className="mic-tabs" role="group" aria-label="What is shown">
           {tab("levels", "Levels")}
           {tab("ways", "Who feeds whom")}
+          {tab("does", "What it does")}
         </div>
         <Button
           size="sm"
@@ -68,12 +80,10 @@ export function BlendBench() {
       </div>
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">
-        <div className="evidence scrolls">
-          {view === "levels" ? (
-            <MixTable chosen={owner.id} choose={choose} />
-          ) : (
-            <GraphPicture chosen={owner.id} choose={choose} />
-          )}
+        <div className={view === "does" ? "evidence" : "evidence scrolls"}>
+          {view === "levels" && <MixTable chosen={owner.id} choose={choose} />}
+          {view === "ways" && <GraphPicture chosen={owner.id} choose={choose} />}
+          {view === "does" && <Does owner={owner} state={state} />}
         </div>
         <aside className="settings">
           {owner.output === null && open}

@@ -31,10 +31,9 @@ export function PassPicture({
   judged: JudgedCleaning | null;
 }) {
   const song = useSong((s) => s.song!);
-  const { hits, sampleRate } = song;
   const cancel = processorOf(mic, "cancel");
   const set = useParams(mic, gate);
-  const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
+  const strokes = useMemo(() => strokesIn(song, mic), [song, mic]);
   const first = gate.on || !dynamicEq.on ? gate : dynamicEq;
   const color = mic.piece.replace(/\d/, "");
   // What gate and EQ do is measured here at once; cancelling needs all mics, and the server.

@@ -66,7 +66,7 @@ export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
   const set = useParams(mic, dynamicEq);
   const color = mic.piece.replace(/\d/, "");
   const { input, key } = recordedInput(song, mic);
-  const spectra = useEvidence("spectra", key, { input, piece: mic.piece, hits, lateBy: mic.lateBy });
+  const spectra = useEvidence("spectra", key, { input, pieces: [mic.piece], hits, lateBy: mic.lateBy });
   const tones = useMemo((): Series[] => {
     const f = Array.from(curveFrequencies);
     const response = (share: number) =>

@@ -4,12 +4,15 @@ import { Button, ButtonGroup } from "react-bootstrap";
 import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../../core/processors/eq/eq";
 import { phaseDegrees, responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
-import type { Mic, ProcessorState } from "../../core/song/song";
+import { heardDrums } from "../../core/shape/heardDrums";
+import { isMic, nameOf, type Owner } from "../../core/song/graph";
+import type { ProcessorState } from "../../core/song/song";
 import { shortName } from "../shared/format";
 import { inputOf } from "../shared/chainInput";
 import { useEvidence } from "../shared/evidenceClient";
 import { frequencyAxis, Legend, Plot, type Handle, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
+import { colorOf, useTone } from "../shared/owners";
 import { useSong } from "../shared/songStore";
 
 const limits = { gain: 24, low: 20, high: 20000 };
@@ -38,17 +41,17 @@ const gainOf = (y: number) => Math.min(limits.gain, Math.max(-limits.gain, Math.
 const addedGain = 3;
 
 /** EQ response drawn over the spectrum of the strokes and of what lies between; bands are dragged. */
-export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
+export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorState }) {
   const song = useSong((s) => s.song!);
-  const tone = useSong((s) => s.facts.tone[mic.id]);
+  const tone = useTone(owner);
   const { hits, sampleRate } = song;
-  const set = useParams(mic, state);
+  const set = useParams(owner, state);
   const v = (name: string) => state.params[name] as number;
-  const color = mic.piece.replace(/\d/, "");
+  const color = colorOf(owner);
   const id = useSong((s) => s.id);
   const [part, setPart] = useState<StrokePart>("atHits");
-  const { input, key } = inputOf(song, id, mic, state.id);
-  const asked = { input, piece: mic.piece, hits, lateBy: mic.lateBy };
+  const { input, key } = inputOf(song, id, owner, state.id);
+  const asked = { input, pieces: heardDrums(song, owner), hits, lateBy: isMic(owner) ? owner.lateBy : 0 };
   const { value, busy, error } = useEvidence("spectra", key, asked);
   const series = useMemo((): Series[] => {
     const f = Array.from(curveFrequencies);
@@ -145,7 +148,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
   return (
     <>
       <h2>
-        {shortName(mic.file)}: EQ {busy && <small>measuring …</small>}
+        {shortName(nameOf(owner))}: EQ {busy && <small>measuring …</small>}
       </h2>
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
       <div className="picture-head">
@@ -221,7 +224,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
       </div>
       <div className={phaseShown ? "half" : "whole"}>
         <Plot
-          caption={`EQ of ${mic.file} over the spectrum of its strokes`}
+          caption={`EQ of ${nameOf(owner)} over the spectrum of its strokes`}
           series={series}
           x={frequencyAxis}
           y={{ label: "Gain and level, dB", min: -60, max: 18 }}
@@ -232,7 +235,7 @@ export function EqPicture({ mic, state }: { mic: Mic; state: ProcessorState }) {
       {phaseShown && (
         <div className="half">
           <Plot
-            caption={`Phase of the EQ of ${mic.file}`}
+            caption={`Phase of the EQ of ${nameOf(owner)}`}
             series={phase}
             x={frequencyAxis}
             y={{

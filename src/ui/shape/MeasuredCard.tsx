@@ -1,7 +1,7 @@
 "use client";
 import { processorType } from "../../core/processors";
 import { firstOf } from "../../core/song/create";
-import { isMic, ownerOf } from "../../core/song/graph";
+import { ownerOf } from "../../core/song/graph";
 import { applyOperation } from "../../core/song/operations";
 import { aboutOf, type Proposal } from "../../core/song/proposal";
 import { inputOf } from "../shared/chainInput";
@@ -13,7 +13,7 @@ import { strokesIn } from "../shared/useMic";
 import { figuresOf } from "./strokeWords";
 
 /**
- * A proposal for one mic, its figure measured as the picture beside it measures: behind what stands before it now. Proposals
+ * A proposal for one mic or bus, its figure measured as the picture beside it measures: behind what stands before it now. Proposals
  * whose figure is no reduction and no peak keep that of the analysis.
  */
 export function MeasuredCard({ proposal }: { proposal: Proposal }) {
@@ -22,16 +22,16 @@ export function MeasuredCard({ proposal }: { proposal: Proposal }) {
   const { type, picture } = processorType(aboutOf(proposal));
   const taken = applyOperation(song, proposal.operation).song;
   const owner = ownerOf(taken, proposal.owner);
-  const state = owner && isMic(owner) ? firstOf(owner, type) : undefined;
+  const state = owner && firstOf(owner, type);
   const measures = picture?.over === "strokes" && picture.ring === undefined;
-  const asked = owner && isMic(owner) && state && measures ? inputOf(taken, id, owner, state.id) : null;
+  const asked = owner && state && measures ? inputOf(taken, id, owner, state.id) : null;
   const { value, busy } = useEvidence(
     "effect",
     asked ? JSON.stringify([asked.key, type, state!.params]) : "",
     asked && {
       input: asked.input,
       processor: state!,
-      mains: strokesIn(song.hits, owner as Parameters<typeof strokesIn>[1], song.sampleRate).mains,
+      mains: strokesIn(taken, owner!).mains,
       ring: null,
     },
   );

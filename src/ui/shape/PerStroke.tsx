@@ -5,10 +5,12 @@ import type { PictureOf, ProcessorType } from "../../core/processor";
 import { compressedLevel } from "../../core/processors/compressor/compressor";
 import type { StrokeEffect } from "../../core/shape/hitReductions";
 import { harmonicsAdded, toldHarmonics } from "../../core/shape/harmonicsAdded";
-import type { Mic, ProcessorState } from "../../core/song/song";
+import { isMic, nameOf, type Owner } from "../../core/song/graph";
+import type { ProcessorState } from "../../core/song/song";
 import { hear } from "../shared/hear";
 import { medianOr } from "../shared/medianOr";
 import { Legend, Plot, type AxisSpec, type Mark, type Series } from "../shared/Plot";
+import { colorOf, useTone } from "../shared/owners";
 import { useSong } from "../shared/songStore";
 import { touchedFrom } from "./strokeWords";
 
@@ -22,7 +24,7 @@ const views = {
 type View = keyof typeof views;
 
 export interface PerStrokeProps {
-  readonly mic: Mic;
+  readonly owner: Owner;
   readonly state: ProcessorState;
   readonly type: ProcessorType;
   readonly picture: Extract<PictureOf, { over: "strokes" }>;
@@ -40,8 +42,10 @@ export interface PerStrokeProps {
 }
 
 /** "27 of 62 main strokes: a stretch behind Cancel". */
-const measuredOver = (count: number, all: number): string =>
-  count === all ? `${all} main strokes` : `${count} of ${all} main strokes: a stretch behind Cancel`;
+const measuredOver = (count: number, all: number, owner: Owner): string =>
+  count === all
+    ? `${all} main strokes`
+    : `${count} of ${all} main strokes: a stretch ${isMic(owner) ? "behind Cancel" : "of what comes into the bus"}`;
 
 interface Picture {
   readonly caption: string;
@@ -70,7 +74,7 @@ const vertical = (id: string, value: number, label: string): Mark => ({
 });
 
 /** How many strokes get how much, or have which peak before and after. */
-function spreadOf({ mic, picture, value, grip, wish }: PerStrokeProps, color: string): Picture {
+function spreadOf({ owner, picture, value, grip, wish }: PerStrokeProps, color: string): Picture {
   const reductions = picture.shows === "reductions";
   const series: Series[] = !value
     ? []
@@ -81,7 +85,10 @@ function spreadOf({ mic, picture, value, grip, wish }: PerStrokeProps, color: st
           { label: "peaks after", color, fill: true, width: 2.25, points: histogram(value.peakAfter, 1, -36, 43) },
         ]; // prettier-ignore
   const tallest = Math.max(4, ...series.flatMap((s) => s.points.map((p) => p[1])));
-  const usual = (picture.usual ?? []).map((w, i) => vertical(`w${w}`, w, i === 0 ? "usual from" : "to"));
+  // What is usual on a mic says nothing of a whole bus.
+  const usual = (isMic(owner) ? (picture.usual ?? []) : []).map((w, i) =>
+    vertical(`w${w}`, w, i === 0 ? "usual from" : "to"),
+  );
   const middle = value && wish ? (wish.now ?? medianOr(value.reductionDb, 0)) : null;
   const wished: Mark[] =
     middle === null
@@ -89,8 +96,8 @@ function spreadOf({ mic, picture, value, grip, wish }: PerStrokeProps, color: st
       : [{ id: "wish", axis: "x", value: middle, label: `half of them ${middle.toFixed(1)} dB: drag`, drag: wish!.drag }]; // prettier-ignore
   return {
     caption: reductions
-      ? `Gain reduction per stroke of ${mic.file}`
-      : `Peaks of the strokes of ${mic.file} before and after`,
+      ? `Gain reduction per stroke of ${nameOf(owner)}`
+      : `Peaks of the strokes of ${nameOf(owner)} before and after`,
     series,
     x: reductions
       ? { label: "Gain reduction, dB", min: 0, max: 20 }
@@ -104,7 +111,7 @@ function spreadOf({ mic, picture, value, grip, wish }: PerStrokeProps, color: st
 }
 
 /** Peak of every stroke as it comes in against that which goes out, over the static curve where there is one. */
-function inOutOf({ mic, state, value, grip }: PerStrokeProps, color: string): Picture {
+function inOutOf({ owner, state, value, grip }: PerStrokeProps, color: string): Picture {
   const v = (name: string) => state.params[name] as number;
   const levels = Array.from({ length: 67 }, (_, i) => i - 60);
   const series: Series[] = [
@@ -117,7 +124,7 @@ function inOutOf({ mic, state, value, grip }: PerStrokeProps, color: string): Pi
       : []),
   ]; // prettier-ignore
   return {
-    caption: `Peak of every stroke of ${mic.file} as it comes in and as it goes out`,
+    caption: `Peak of every stroke of ${nameOf(owner)} as it comes in and as it goes out`,
     series,
     x: { label: "Peak in, dBFS", min: -48, max: 6 },
     y: { label: "Peak out, dBFS", min: -48, max: 6 },
@@ -127,14 +134,14 @@ function inOutOf({ mic, state, value, grip }: PerStrokeProps, color: string): Pi
 }
 
 /** What happens to each stroke at its place in the song. */
-function alongOf({ mic, type, value }: PerStrokeProps, color: string, song: { sampleRate: number; frames: number }): Picture {
+function alongOf({ owner, type, value }: PerStrokeProps, color: string, song: { sampleRate: number; frames: number }): Picture {
   const change = !value ? [] : type.meters ? value.reductionDb.map((r) => -r) : value.peakAfter.map((p, i) => p - value.peakBefore[i]!);
   const at = (i: number): [number, number] => [value!.strokes[i]! / song.sampleRate, change[i]!];
   const all = change.map((_, i) => i);
   const near = Math.max(2, ...change.map((c) => Math.abs(c))) * 1.15;
   const lifted = change.some((c) => c > touchedFrom);
   return {
-    caption: `What happens to each stroke of ${mic.file} along the song`,
+    caption: `What happens to each stroke of ${nameOf(owner)} along the song`,
     series: [{ label: "every stroke: click to hear", color, kind: "points", points: all.map(at) }],
     x: { label: "Time in the recording, s", min: 0, max: Math.ceil(song.frames / song.sampleRate) },
     y: { label: type.meters ? "Reduction, dB" : "Change of the peak, dB", min: -near, max: lifted ? near : 0.5 },
@@ -144,13 +151,13 @@ function alongOf({ mic, type, value }: PerStrokeProps, color: string, song: { sa
 } // prettier-ignore
 
 /** Harmonics of a tone at the drum's fundamental and at the level of its strokes. */
-function harmonicsOf({ mic, state, value }: PerStrokeProps, color: string, fundamental: number, sampleRate: number): Picture {
+function harmonicsOf({ owner, state, value }: PerStrokeProps, color: string, fundamental: number, sampleRate: number): Picture {
   const level = value ? medianOr(value.peakBefore, -12) : -12;
   const added = harmonicsAdded(state, fundamental, level, sampleRate);
   return {
     caption: `Harmonics that are added to a tone of ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS`,
     series: [{ label: `added to ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS, as half of the strokes have`, color, kind: "bars", base: -90, points: toldHarmonics.map((n, i): [number, number] => [n, Math.max(-90, added[i]!)]) }],
-    x: { label: `Harmonic of ${mic.piece === "snare" ? "the drum's tone" : "the fundamental"}`, min: 1.5, max: 9.5, ticks: toldHarmonics },
+    x: { label: `Harmonic of ${owner.piece === "snare" ? "the drum's tone" : "the fundamental"}`, min: 1.5, max: 9.5, ticks: toldHarmonics },
     y: { label: "Against the tone, dB", min: -90, max: 0 },
     marks: [],
     points: false,
@@ -159,13 +166,13 @@ function harmonicsOf({ mic, state, value }: PerStrokeProps, color: string, funda
 
 /** What a processor does to every stroke, looked at in one of several ways. */
 export function PerStroke(props: PerStrokeProps) {
-  const { mic, state, type, value, mains } = props;
+  const { owner, state, type, value, mains } = props;
   const { sampleRate, frames } = useSong((s) => s.song!);
-  const tone = useSong((s) => s.facts.tone[mic.id]);
+  const tone = useTone(owner);
   const [chosen, choose] = useState<View>("spread");
   const offered: View[] = ["spread", "inOut", "along", ...(type.purpose === "colour" && tone ? ["harmonics" as const] : [])]; // prettier-ignore
   const view = offered.includes(chosen) ? chosen : "spread";
-  const color = mic.piece.replace(/\d/, "");
+  const color = colorOf(owner);
   const fundamental = tone?.fundamental ?? 100;
   const shown = useMemo((): Picture => {
     if (view === "inOut") return inOutOf(props, color);
@@ -177,12 +184,12 @@ export function PerStroke(props: PerStrokeProps) {
   }, [view, state, value, props.wish?.now, color, sampleRate, frames, fundamental]);
   const hearStroke = (series: number, index: number) => {
     if (shown.series[series]?.kind === "points" && value)
-      hear((value.strokes[index]! - mic.lateBy) / sampleRate, 0.05, 0.6);
+      hear((value.strokes[index]! - (isMic(owner) ? owner.lateBy : 0)) / sampleRate, 0.05, 0.6);
   };
   return (
     <>
       <div className="picture-head">
-        <Legend series={shown.series} note={value ? measuredOver(value.strokes.length, mains) : ""} />
+        <Legend series={shown.series} note={value ? measuredOver(value.strokes.length, mains, owner) : ""} />
         <ButtonGroup size="sm" aria-label="Every stroke by">
           {offered.map((one) => (
             <Button

@@ -17,32 +17,15 @@ import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 
-import { EqPicture } from "./EqPicture";
 import { FlavourChoice } from "./FlavourChoice";
 import { MeasuredCard } from "./MeasuredCard";
-import { StrokePictures } from "./StrokePictures";
+import { ProcessorPicture } from "./ProcessorPicture";
 
 /** The processor on the bench: the chosen one, else the first that shapes and is on, else the first there is. */
 function onBench({ chain }: Owner, chosen: string | null): ProcessorState | undefined {
   const free = chain.filter(isFree);
   const shapes = free.filter((p) => processorType(p.type).step === "shape");
   return free.find((p) => p.id === chosen) ?? shapes.find((p) => p.on) ?? shapes[0] ?? free[0];
-}
-
-/** What a processor does, drawn over all strokes of a mic. */
-function Picture({ owner, state }: { owner: Owner; state: ProcessorState }) {
-  const { picture, label } = processorType(state.type);
-  if (!isMic(owner))
-    return (
-      <Nothing>
-        Pictures over all strokes are drawn for single mics; a bus is judged by ear, by Compare, and by what
-        its chain changes while it plays.
-      </Nothing>
-    );
-  if (picture?.over === "frequency") return <EqPicture key={state.id} mic={owner} state={state} />;
-  if (picture?.over === "strokes")
-    return <StrokePictures key={state.id} mic={owner} state={state} picture={picture} />;
-  return <Nothing>{label} has no picture; hear it with Compare.</Nothing>;
 }
 
 /** Shape: the chain of a mic or of its drum, and the chosen processor over all strokes. */
@@ -94,7 +77,7 @@ export function ShapeBench() {
       <div className="bench-columns">
         <div className="evidence">
           {state ? (
-            <Picture owner={owner} state={state} />
+            <ProcessorPicture owner={owner} state={state} />
           ) : (
             <Nothing>Nothing is in this chain yet: add a processor above.</Nothing>
           )}

@@ -5,12 +5,14 @@ import type { AnyValues, NumberParam } from "../../core/params";
 import type { PictureOf } from "../../core/processor";
 import { processorType } from "../../core/processors";
 import { envelopeTimesMs } from "../../core/shape/hitReductions";
-import type { Mic, ProcessorState } from "../../core/song/song";
+import { nameOf, type Owner } from "../../core/song/graph";
+import type { ProcessorState } from "../../core/song/song";
 import { inputOf } from "../shared/chainInput";
 import { askEvidence, useEvidence } from "../shared/evidenceClient";
 import { shortName } from "../shared/format";
 import { Legend, Plot, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
+import { colorOf } from "../shared/owners";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 import { AttackGuide } from "./AttackGuide";
@@ -28,23 +30,23 @@ const timeMarks = (state: ProcessorState): Mark[] => {
 };
 
 interface StrokePicturesProps {
-  mic: Mic;
+  owner: Owner;
   state: ProcessorState;
   picture: Extract<PictureOf, { over: "strokes" }>;
 }
 
 /** A reduction that is sought again: the level is fitted to it over the strokes as they come in. */
-function useFit({ mic, state, picture }: StrokePicturesProps) {
+function useFit({ owner, state, picture }: StrokePicturesProps) {
   const song = useSong((s) => s.song!);
   const id = useSong((s) => s.id);
-  const set = useParams(mic, state);
+  const set = useParams(owner, state);
   const [fitting, setFitting] = useState(false);
   const { level } = picture;
   if (!level || picture.shows !== "reductions") return { fitting: false, fit: null };
   /** `values`: what is set with it, as one step. */
   const fit = (wishedDb: number, values: AnyValues = {}) => {
-    const { input } = inputOf(song, id, mic, state.id);
-    const { mains } = strokesIn(song.hits, mic, song.sampleRate);
+    const { input } = inputOf(song, id, owner, state.id);
+    const { mains } = strokesIn(song, owner);
     setFitting(true);
     const processor = { ...state, params: { ...state.params, ...values } };
     askEvidence("fit", { input, processor, level, mains, wishedDb })
@@ -77,15 +79,14 @@ function useLostReduction({ params }: ProcessorState, settled: number | null): n
 
 /** What a processor does to every stroke, the average stroke before and after, what the bleed does. */
 export function StrokePictures(props: StrokePicturesProps) {
-  const { mic, state, picture } = props;
+  const { owner, state, picture } = props;
   const song = useSong((s) => s.song!);
   const id = useSong((s) => s.id);
-  const { hits, sampleRate } = song;
-  const set = useParams(mic, state);
+  const set = useParams(owner, state);
   const type = processorType(state.type);
-  const color = mic.piece.replace(/\d/, "");
-  const strokes = useMemo(() => strokesIn(hits, mic, sampleRate), [hits, mic, sampleRate]);
-  const { input, key } = inputOf(song, id, mic, state.id);
+  const color = colorOf(owner);
+  const strokes = useMemo(() => strokesIn(song, owner), [song, owner]);
+  const { input, key } = inputOf(song, id, owner, state.id);
   const { value, busy, error } = useEvidence("effect", JSON.stringify([key, state.type, state.params]), {
     input,
     processor: state,
@@ -133,7 +134,7 @@ export function StrokePictures(props: StrokePicturesProps) {
   return (
     <>
       <h2>
-        {shortName(mic.file)}: {type.label}{" "}
+        {shortName(nameOf(owner))}: {type.label}{" "}
         <small data-testid="effect">{value ? effectWords(type, picture, value) : busy ? "measuring …" : ""}</small>
       </h2>
       {figures && over > 6 && (
@@ -144,7 +145,7 @@ export function StrokePictures(props: StrokePicturesProps) {
       )}
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
       <PerStroke
-        mic={mic}
+        owner={owner}
         state={state}
         type={type}
         picture={picture}
@@ -172,7 +173,7 @@ export function StrokePictures(props: StrokePicturesProps) {
         {fit && state.type === "compressor" && (
           <AttackGuide
             key={state.id}
-            owner={mic}
+            owner={owner}
             state={state}
             fit={fit}
             fitting={fitting}
@@ -195,7 +196,7 @@ export function StrokePictures(props: StrokePicturesProps) {
       </div>
       <div className="half">
         <Plot
-          caption={`Average stroke of ${mic.file} before and after`}
+          caption={`Average stroke of ${nameOf(owner)} before and after`}
           series={envelope}
           x={{ label: "Time from the stroke, ms", min: -10, max: 200 }}
           y={{ label: "Level, dBFS", min: -72, max: 6 }}

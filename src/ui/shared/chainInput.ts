@@ -1,27 +1,49 @@
+import { busInputKey } from "../../core/engine/busInput";
 import { chainBefore } from "../../core/shape/hitReductions";
+import { isMic, type Owner } from "../../core/song/graph";
 import type { Mic, Song } from "../../core/song/song";
 import type { ChainInput } from "../../playback/evidence";
 import { strokesIn } from "./useMic";
 
-/** What comes into a place of a mic's chain, and a key that stands for it. */
+/** What comes into a place of a chain, and a key that stands for it. */
 export interface InputAsk {
   readonly input: ChainInput;
   readonly key: string;
 }
 
 /** The mic as recorded: pictures of the steps that come before its chain. */
-export function recordedInput({ hits, sampleRate }: Song, mic: Mic): InputAsk {
-  const { all } = strokesIn(hits, mic, sampleRate);
-  const input = { audio: mic.audio!, start: mic.start, cancelled: null, chain: [], strokes: all, sampleRate };
+export function recordedInput(song: Song, mic: Mic): InputAsk {
+  const { hits, sampleRate } = song;
+  const { all } = strokesIn(song, mic);
+  const input = { source: { audio: mic.audio!, start: mic.start }, chain: [], strokes: all, sampleRate };
   return { input, key: JSON.stringify([mic.audio, mic.piece, hits.length, mic.lateBy]) };
 }
 
-/** What comes into one of its processors: cancelled where Cancel is on, and through what stands before it. */
-export function inputOf(song: Song, id: string, mic: Mic, processor: string): InputAsk {
-  const chain = chainBefore(mic.chain, processor).filter((p) => p.on);
-  const cancel = chain.find((p) => p.type === "cancel");
-  const cancelled = cancel ? { song: id, mic: mic.id, values: cancel.params } : null;
-  const { input, key } = recordedInput(song, mic);
-  const before = chain.filter((p) => p !== cancel);
-  return { input: { ...input, cancelled, chain: before }, key: JSON.stringify([key, cancelled, before]) };
+/** What comes into a bus, made by the server of what feeds it. */
+function busSource(song: Song, id: string, bus: string): ChainInput["source"] {
+  const stands = busInputKey(song, bus);
+  return { path: `/api/songs/${id}/buses/${encodeURIComponent(bus)}/input?stands=${stands}`, stands };
+}
+
+/** A mic as Cancel leaves it with these values; the strokes tell Cancel what to spare. */
+function cancelledSource(id: string, mic: string, values: object, strokes: readonly number[]): ChainInput["source"] {
+  const query = new URLSearchParams(Object.entries(values).map(([name, value]) => [name, String(value)]));
+  return { path: `/api/songs/${id}/mics/${mic}/cancelled?${query.toString()}`, stands: strokes.join() };
+} // prettier-ignore
+
+/** What comes into one of the processors of a mic or bus: cancelled where Cancel is on, and through what stands before it. */
+export function inputOf(song: Song, id: string, owner: Owner, processor: string): InputAsk {
+  const before = chainBefore(owner.chain, processor).filter((p) => p.on);
+  const cancel = before.find((p) => p.type === "cancel");
+  const chain = before.filter((p) => p !== cancel);
+  const { all: strokes } = strokesIn(song, owner);
+  if (!isMic(owner)) {
+    const source = busSource(song, id, owner.id);
+    const input = { source, chain, strokes, sampleRate: song.sampleRate };
+    return { input, key: JSON.stringify([source, chain]) };
+  }
+  const { input, key } = recordedInput(song, owner);
+  if (!cancel) return { input: { ...input, chain }, key: JSON.stringify([key, chain]) };
+  const source = cancelledSource(id, owner.id, cancel.params, strokes);
+  return { input: { ...input, source, chain }, key: JSON.stringify([key, cancel.params, chain]) };
 }

@@ -1,16 +1,19 @@
-import type { Mic } from "../../core/song/song";
+import { heardDrums } from "../../core/shape/heardDrums";
+import { isMic, type Owner } from "../../core/song/graph";
+import type { Mic, Song } from "../../core/song/song";
 import { useSong } from "./songStore";
 
 /** The mic on the bench, or undefined. */
 export const useMic = (): Mic | undefined => useSong((s) => s.song?.mics.find((m) => m.id === s.mic));
 
-/** Strokes of a mic's drum as they arrive in it, frames of the recording. */
+/** Strokes by which a mic or bus is judged as they arrive in it, frames of the recording. */
 export function strokesIn(
-  hits: readonly { piece: string; time: number; ghost: boolean }[],
-  mic: Mic,
-  sampleRate: number,
+  song: Pick<Song, "mics" | "buses" | "hits" | "sampleRate">,
+  owner: Owner,
 ): { mains: number[]; all: number[] } {
-  const own = hits.filter((h) => h.piece === mic.piece);
-  const frame = (h: { time: number }) => h.time * sampleRate + mic.lateBy;
-  return { mains: own.filter((h) => !h.ghost).map(frame), all: own.map(frame).sort((a, b) => a - b) };
+  const drums = heardDrums(song, owner);
+  const late = isMic(owner) ? owner.lateBy : 0;
+  const struck = song.hits.filter((h) => drums.includes(h.piece)).sort((a, b) => a.time - b.time);
+  const frame = (h: { time: number }) => h.time * song.sampleRate + late;
+  return { mains: struck.filter((h) => !h.ghost).map(frame), all: struck.map(frame) };
 }

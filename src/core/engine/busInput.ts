@@ -1,0 +1,65 @@
+import { fingerprint } from "../fingerprint";
+import { isFree } from "../song/chain";
+import { allBefore, needs, ownerOf } from "../song/graph";
+import type { Bus, Mic, Song } from "../song/song";
+import { blockwise } from "./blockwise";
+import { Engine } from "./engine";
+
+/** The song with only what a bus is fed by at work, as it was recorded: nothing cut, nothing soloed, the bus itself plain. */
+function fedAlone(song: Song, bus: string): Song {
+  const asked = allBefore(bus, needs(song));
+  const plain = { chain: [], level: 0, levelBySection: {}, pan: 0, width: 100, muted: false };
+  return {
+    ...song,
+    edits: [],
+    mics: song.mics.map((m): Mic => {
+      const alone = { ...m, ownEdits: [], soloed: false };
+      if (asked.has(m.id)) return alone;
+      const idle = m.chain.filter((p) => !isFree(p)).map((p) => (p.type === "cancel" ? { ...p, on: false } : p));
+      return { ...alone, muted: true, sends: [], chain: idle };
+    }),
+    buses: song.buses.map((b): Bus => {
+      const alone = { ...b, soloed: false };
+      if (b.id === bus) return { ...alone, ...plain, sends: [] };
+      return asked.has(b.id) ? alone : { ...alone, chain: [], sends: [] };
+    }),
+  };
+} // prettier-ignore
+
+/**
+ * What comes into the chain of a bus over a stretch of the recording, latency taken off. What lies before the stretch is not
+ * known, so that its first moments are those of a song that begins there; nothing is cut or soloed.
+ * Shape   stretch [mic][channel] as recorded, equally long, from song frame `from` on; two channels come back.
+ * Errors  RangeError for a bus that is not there.
+ */
+export function busInput(
+  song: Song,
+  bus: string,
+  stretch: readonly (readonly Float32Array[])[],
+  from: number,
+): Float32Array[] {
+  if (!song.buses.some((b) => b.id === bus)) throw new RangeError(`the song has no bus "${bus}"`);
+  const engine = Engine.of(fedAlone(song, bus));
+  engine.reset(from);
+  const { latency } = engine.mixer.busOutput(bus);
+  return blockwise(stretch, latency, (block, at) => {
+    engine.process(block, from + at);
+    return [engine.mixer.busOutput(bus).buffers];
+  })[0]!;
+}
+
+/** Stands for all that decides what comes into a bus: what feeds it, and the strokes that its detectors know. */
+export function busInputKey(song: Song, bus: string): string {
+  const asked = allBefore(bus, needs(song));
+  const mics = song.mics.filter((m) => asked.has(m.id));
+  const buses = song.buses.filter((b) => asked.has(b.id) && b.id !== bus);
+  const { hits, sections, plan, tempo } = song;
+  return fingerprint([mics, buses, bus, hits, sections, plan, tempo]);
+}
+
+/** Drums whose mics a bus hears, as they stand in the song. */
+export function drumsInto(song: Pick<Song, "mics" | "buses">, bus: string): Mic["piece"][] {
+  const asked = allBefore(bus, needs(song));
+  const heard = [...asked].flatMap((id) => ownerOf(song, id) ?? []).filter((o) => "file" in o && !o.muted);
+  return [...new Set((heard as Mic[]).map((m) => m.piece))];
+}
