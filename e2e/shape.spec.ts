@@ -205,3 +205,53 @@ test("the server makes a stretch behind Cancel, and refuses values that Cancel d
   }
   expect((await request.get(`/api/songs/${id}/mics/nobody/cancelled`)).status()).toBe(404);
 }); // prettier-ignore
+
+test("quick controls drive real processors, matched; what is set by hand is yours and given back; one step undoes", async ({ page }) => {
+  await openSnare(page, "Compressor");
+  const quick = page.getByRole("region", { name: /^Quick controls of/ });
+  await expect(quick.getByTestId("quick-basis")).toHaveText(/^by \d+ strokes: \d+ Hz, stick/, { timeout: 60_000 });
+  const turn = async (control: string, to: string) => {
+    await quick.getByLabel(`${control}, typed`).fill(to);
+    await page.keyboard.press("Enter");
+    await expectSaved(page);
+  };
+  await turn("Weight", "60");
+  await turn("Density", "70");
+  await expect(quick.getByTestId("quick-basis")).toHaveText(/level matched by [+−]\d/, { timeout: 30_000 });
+  const part = (of: Song, type: string) => snareOf(of).chain.find((p) => p.id.endsWith(`quick.${type}`))!;
+  await expect.poll(async () => (await song(page)).quick[snareOf(await song(page)).id]?.values).toMatchObject({ weight: 60, density: 70 });
+  const driven = await song(page);
+  expect(part(driven, "eq").params["bell1Gain"]).toBeCloseTo(3.6, 6);
+  expect(part(driven, "compressor")).toMatchObject({ on: true });
+  await chain(page).getByRole("button", { name: "Compressor, quick", exact: true }).click();
+  await expect(effect(page)).toContainText(/median \d/, { timeout: 60_000 });
+  await chain(page).getByRole("button", { name: "EQ, quick", exact: true }).click();
+  await page.getByLabel("Band 1 gain, typed").fill("1");
+  await page.keyboard.press("Enter");
+  await expectSaved(page);
+  await expect(quick.getByText("Yours by now:")).toBeVisible();
+  await turn("Weight", "-30");
+  await expect.poll(async () => part(await song(page), "eq").params["bell1Gain"]).toBe(1);
+  await quick.getByRole("button", { name: /^weight/ }).click();
+  await expect.poll(async () => part(await song(page), "eq").params["bell1Gain"]).toBeCloseTo(-1.8, 6);
+  await expect(quick.getByText("Yours by now:")).toBeHidden();
+  await page.getByRole("combobox", { name: "What is compared" }).selectOption("flavour");
+  await expect(page.getByRole("button", { name: "proposed" })).toBeEnabled();
+  await quick.getByRole("button", { name: "Take out" }).click();
+  await expect.poll(async () => snareOf(await song(page)).chain.some((p) => p.id.includes("quick"))).toBe(false);
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await expect.poll(async () => part(await song(page), "eq")?.params["bell1Gain"]).toBeCloseTo(-1.8, 6);
+}); // prettier-ignore
+
+test("a bus is judged by what comes into it: the kit's strokes, another level before it moves them; stale asks are refused", async ({ page }) => {
+  await openStep(page);
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: "What it does" }).click();
+  await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
+  await expect(page.getByText(/^\d+( of \d+ main strokes: a stretch of what comes into the bus| main strokes)$/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "In and out" }).click();
+  const wrong = await page.request.get(`/api/songs/${id}/buses/kit/input?stands=other`);
+  expect(wrong.status()).toBe(409);
+  expect(((await wrong.json()) as { message: string }).message).toContain("ask again when it is saved");
+  expect((await page.request.get(`/api/songs/${id}/buses/none/input?stands=x`)).status()).toBe(404);
+}); // prettier-ignore

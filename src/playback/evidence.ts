@@ -9,7 +9,8 @@ import { processorType } from "../core/processors";
 import { fitThreshold, type FittedThreshold } from "../core/shape/fitThreshold";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
-import type { Hit, Piece, ProcessorState } from "../core/song/song";
+import { quickBasis, quickLouder } from "../core/shape/quick/quickBasis";
+import type { Hit, Piece, ProcessorState, QuickBasis, QuickValues } from "../core/song/song";
 import { Kept } from "./kept";
 import { fetchMic, fetchStretch, type Stretch } from "./micAudio";
 
@@ -73,6 +74,16 @@ export interface EvidenceKinds {
     };
     answer: FittedThreshold;
   };
+  /** What places the quick controls. */
+  quick: {
+    ask: { input: ChainInput; mains: readonly number[]; piece: Piece | null; fundamental: number | null };
+    answer: QuickBasis | null;
+  };
+  /** How much louder the quick controls make the strokes, dB. */
+  quickLouder: {
+    ask: { input: ChainInput; mains: readonly number[]; values: QuickValues; basis: QuickBasis };
+    answer: number;
+  };
   effect: {
     ask: {
       input: ChainInput;
@@ -125,6 +136,12 @@ export class EvidenceDesk {
     if (!chain.some((p) => p.on)) return { from, channels };
     const hits = Float64Array.from(within(strokes, from, channels[0]!.length));
     return { from, channels: processChain(chain, channels, sampleRate, hits) };
+  }
+  /** The main strokes in what comes into a place of a chain, frames of it. */
+  private async mainsIn({ input, mains }: { input: ChainInput; mains: readonly number[] }) {
+    const { from, channels } = await this.into(input);
+    const x = channels[0]!;
+    return { x, onsets: within(mains, from, x.length), sampleRate: input.sampleRate };
   }
   private async effect({
     input,
@@ -185,6 +202,16 @@ export class EvidenceDesk {
       const strokes = cutSnippets(channels[0]!, spreadOver(times, fittedStrokes), -0.005, 0.15, sampleRate);
       const type = processorType(processor.type);
       return fitThreshold(strokes, processor.params, wishedDb, sampleRate, type, level);
+    }
+    if (request.kind === "quick") {
+      const { piece, fundamental, ...at } = request.ask as EvidenceKinds["quick"]["ask"];
+      const { x, onsets, sampleRate } = await this.mainsIn(at);
+      return quickBasis(x, onsets, { piece, fundamental, sampleRate });
+    }
+    if (request.kind === "quickLouder") {
+      const { values, basis, ...at } = request.ask as EvidenceKinds["quickLouder"]["ask"];
+      const { x, onsets, sampleRate } = await this.mainsIn(at);
+      return quickLouder(x, onsets, sampleRate, values, basis);
     }
     const ask = request.ask as EvidenceKinds["effect"]["ask"];
     return this.effects.get(JSON.stringify(ask), () => this.effect(ask));

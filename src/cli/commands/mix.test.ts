@@ -13,6 +13,14 @@ describe("settings of a mix", () => {
     expect(options.bpm).toBe(120);
     expect(rest).toEqual([["snare.wav.level", "-3"]]);
   });
+  test("quick controls of drums and of the kit are gathered by drum", () => {
+    const { options } = readSettings([
+      "quick.snare.weight=40",
+      "quick.snare.density=-20",
+      "quick.kit.air=15",
+    ]);
+    expect(options.quick).toEqual({ snare: { weight: 40, density: -20 }, kit: { air: 15 } });
+  });
   test("nothing said is modern", () => {
     expect(readSettings([]).options.shaping).toEqual({ flavour: "modern", byPiece: {} });
   });
@@ -27,6 +35,9 @@ describe("settings of a mix", () => {
     ["shaping.flavour=loud", "it must be one of modern, vintage, natural"],
     ["shaping.cowbell=modern", "must be one of kick, snare"],
     ["tighten.strength=2", "must lie between 0 and 1"],
+    ["quick.cowbell.weight=10", "its drum is"],
+    ["quick.snare.loudness=10", "its control is"],
+    ["quick.kit.air=200", "must lie between -100 and 100"],
     ["tempo.bpm=5", "must lie between 30 and 300 bpm"],
     ["tighten.grid=1/5", "must be one of 1/4"],
     ["level", "--set wants PATH=VALUE"],

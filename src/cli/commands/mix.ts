@@ -10,12 +10,14 @@ import {
   drumPieces,
   flavours,
   grids,
+  quickControls,
   steps,
   type ShapingSettings,
   type Song,
   type Step,
   type TightenSettings,
 } from "../../core/song/song";
+import type { QuickWishes } from "../../core/shape/quick/quickSong";
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
@@ -48,9 +50,11 @@ function within(path: string, text: string, min: number, max: number, unit: stri
     throw new Error(`${path} is ${JSON.stringify(text)}; it must lie between ${min} and ${max}${unit}`);
   return value;
 }
-function oneOf<T extends string>(path: string, text: string, known: readonly T[]): T {
+function oneOf<T extends string>(path: string, text: string, known: readonly T[], what = ""): T {
   if (!(known as readonly string[]).includes(text))
-    throw new Error(`${path} is ${JSON.stringify(text)}; it must be one of ${known.join(", ")}`);
+    throw new Error(
+      `${path}${what && `: its ${what}`} is ${JSON.stringify(text)}; it must be one of ${known.join(", ")}`,
+    );
   return text as T;
 }
 
@@ -62,6 +66,7 @@ export function readSettings(pairs: readonly string[]): {
   let tighten: Partial<TightenSettings> = {};
   let tempo: Pick<MixOptions, "bpm" | "follow"> = {};
   let shaping: ShapingSettings = newShaping();
+  let quick: QuickWishes = {};
   const rest: [string, string][] = [];
   for (const pair of pairs) {
     const at = pair.indexOf("=");
@@ -80,12 +85,17 @@ export function readSettings(pairs: readonly string[]): {
           [oneOf(path, path.slice(8), drumPieces)]: oneOf(path, text, flavours),
         },
       };
-    else if (tightenOptions[path]) tighten = { ...tighten, ...tightenOptions[path](path, text) };
+    else if (path.startsWith("quick.")) {
+      const [, drum, control] = path.split(".");
+      const of = oneOf(path, drum ?? "", [...drumPieces, "kit"] as const, "drum");
+      const turned = oneOf(path, control ?? "", quickControls, "control");
+      quick = { ...quick, [of]: { ...quick[of], [turned]: within(path, text, -100, 100, "") } };
+    } else if (tightenOptions[path]) tighten = { ...tighten, ...tightenOptions[path](path, text) };
     else rest.push([path, text]);
   }
   // A full move wants every stroke on the grid, also those that lie close.
   if (tighten.strength === 1 && tighten.window === undefined) tighten = { ...tighten, window: 0 };
-  return { options: { tighten, shaping, ...tempo }, rest };
+  return { options: { tighten, shaping, quick, ...tempo }, rest };
 }
 
 export const mix: Command = {

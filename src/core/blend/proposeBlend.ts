@@ -5,7 +5,10 @@ import { kitOf } from "../song/graph";
 import type { Operation } from "../song/operations";
 import { isShell, type Send, type Song } from "../song/song";
 
-/** Parallel paths, glue on the kit, and what is never played out of it. */
+/** Nothing of the finished kit comes nearer to full scale, dBTP (EBU R 128: maximum true peak of a programme). */
+export const kitCeiling = -1;
+
+/** Parallel paths, glue on the kit, room for its peaks, and what is never played out of it. */
 export function proposeBlend(song: Song): Proposal[] {
   const paths = song.buses.filter((b) => ["squash", "grit", "room"].includes(b.id));
   const sends: Operation[] = [];
@@ -45,6 +48,14 @@ export function proposeBlend(song: Song): Proposal[] {
       sentence: "Hold the kit together with gentle compression, 2:1 and slow.",
       figure: "1–2 dB",
       operation: putProcessor(kit, "compressor", {}, true),
+    },
+    {
+      id: "blend:peaks",
+      step: "blend",
+      owner: kit.id,
+      sentence: "Catch the few peaks that would come too near to full scale, at the end of the kit.",
+      figure: `at most ${String(kitCeiling).replace("-", "−")} dBTP`,
+      operation: putProcessor(kit, "limiter", { ceiling: kitCeiling }, true),
     },
   ];
   if (paths.length === 0) proposals.shift();

@@ -1,20 +1,17 @@
-import { processChain } from "../engine/processChain";
 import type { ShapedDrum } from "../facts/shapedDrum";
-import { cutSnippets, spreadOver } from "../hits/snippets";
 import { averageSpectrum } from "../measure/spectrum";
 import type { ParamValue } from "../params";
-import { gainToDb, median, peakOf } from "../signal/level";
+import { median } from "../signal/level";
 import { newProcessor } from "../song/create";
-import { flavours, type Flavour, type Piece, type ProcessorState } from "../song/song";
+import { flavours, type Flavour, type Piece } from "../song/song";
 import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
 import { fitThreshold } from "./fitThreshold";
 import { wantedOf, type Wanted } from "./flavour";
-import { strokeEffect } from "./hitReductions";
+import { effectOf, levelOf, reelOf, shorter, strokesOf, through, type Reel } from "./reel";
 import { usualBalance } from "./usualBalance";
 
-/** Strokes that a drum is shaped by, spread over the song, and how much of each, s. */
+/** Strokes that a drum is shaped by, spread over the song. */
 const strokesHeard = 36;
-const [lead, span] = [0.05, 0.35];
 /** Strokes by which levels are sought; what is told is then measured over all that are heard. */
 const fittedBy = 12;
 /** Share of what a drum differs from the usual balance by that is made up for. */
@@ -27,38 +24,6 @@ const headroom = { peak: -4.2, strokesAt: -10 };
 const widths: Readonly<Record<BalanceBand, number>> = { weight: 1.2, box: 0.9, stick: 0.9, air: 0.7 };
 /** EQ bands that the parts take, as they are numbered. */
 const bells: Readonly<Record<BalanceBand, number>> = { weight: 1, box: 2, stick: 4, air: 0 };
-
-/** Strokes one after another, cut out of the recording. */
-interface Reel {
-  readonly audio: Float32Array;
-  /** Onsets, frames. */
-  readonly onsets: readonly number[];
-  readonly sampleRate: number;
-}
-
-function reelOf(x: Float32Array, times: readonly number[], sampleRate: number, most = strokesHeard): Reel {
-  const cut = cutSnippets(x, spreadOver(times, most), -lead, span, sampleRate);
-  const length = cut[0]?.length ?? 0;
-  const audio = new Float32Array(cut.length * length);
-  cut.forEach((s, i) => audio.set(s, i * length));
-  return { audio, onsets: cut.map((_, i) => i * length + Math.round(lead * sampleRate)), sampleRate };
-} // prettier-ignore
-
-/** Some strokes of a reel, spread over it. */
-function shorter({ audio, onsets, sampleRate }: Reel, most: number): Reel {
-  if (onsets.length <= most) return { audio, onsets, sampleRate };
-  return reelOf(audio, onsets.map((o) => o / sampleRate), sampleRate, most);
-} // prettier-ignore
-
-const through = (state: ProcessorState, { audio, onsets, sampleRate }: Reel): Reel => ({
-  audio: processChain([state], [audio], sampleRate)[0]!,
-  onsets,
-  sampleRate,
-});
-const strokesOf = ({ audio, onsets, sampleRate }: Reel, from: number, to: number): Float32Array[] =>
-  cutSnippets(audio, onsets.map((o) => o / sampleRate), from, to, sampleRate); // prettier-ignore
-const effectOf = (state: ProcessorState, { audio, onsets, sampleRate }: Reel) =>
-  strokeEffect(state, [audio], onsets, Float64Array.from(onsets), sampleRate);
 
 const bounded = (value: number, from: number, to: number): number => Math.min(to, Math.max(from, value));
 const toHalf = (db: number): number => Math.round(2 * db) / 2;
@@ -154,10 +119,6 @@ function round(reel: Reel, wishedDb: number, rawLevel: number): NonNullable<Shap
   return { drive, output: Math.max(-36, Math.round(10 * (output - lowered)) / 10), peakDb, lowered };
 }
 
-/** Peak of half of the strokes, dBFS. */
-const levelOf = (reel: Reel): number =>
-  median(strokesOf(reel, -0.001, 0.014).map((s) => gainToDb(peakOf(s))));
-
 interface Asked {
   readonly piece: Piece;
   readonly raw: Reel;
@@ -198,7 +159,7 @@ export function shapeDrum(
   main: boolean,
   cut: Readonly<Record<string, ParamValue>> = {},
 ): Readonly<Record<Flavour, ShapedDrum>> | null {
-  const raw = reelOf(x, times, sampleRate);
+  const raw = reelOf(x, times, sampleRate, strokesHeard);
   if (raw.onsets.length === 0) return null;
   const asked = { piece, raw, fundamental, main, cut };
   return Object.fromEntries(flavours.map((f) => [f, shaped(f, asked)])) as unknown as Record<

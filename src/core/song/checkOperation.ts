@@ -65,7 +65,7 @@ export function checkOperation(value: unknown): asserts value is Operation {
   any(value, name);
 }
 
-const fromOutsideSong = ["title", "tempo", "hits", "sections", "align", "plan", "shaping", "tighten", "edits", "detection", "referenceRecord", "refused"]; // prettier-ignore
+const fromOutsideSong = ["title", "tempo", "hits", "sections", "align", "plan", "shaping", "quick", "tighten", "edits", "detection", "referenceRecord", "refused"]; // prettier-ignore
 const fromOutsideMic = ["piece", "place", "sure", "level", "levelBySection", "muted", "soloed", "locked", "ownEdits", "start", "output"]; // prettier-ignore
 
 /**

@@ -194,6 +194,7 @@ export const newSong = (title: string, sampleRate: number, mics: readonly Mic[])
   align: { anchor: "close", rooms: null },
   plan: { mirrored: false, places: {} },
   shaping: newShaping(),
+  quick: {},
   tighten: newTighten(),
   edits: [],
   referenceRecord: null,

@@ -57,6 +57,7 @@ export interface SongValues {
   readonly align?: AlignSettings;
   readonly plan?: PlanSettings;
   readonly shaping?: ShapingSettings;
+  readonly quick?: Song["quick"];
   readonly tighten?: TightenSettings;
   readonly edits?: readonly Edit[];
   readonly refused?: readonly string[];

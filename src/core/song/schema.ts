@@ -27,6 +27,7 @@ import {
   hitKinds,
   pieces,
   places,
+  quickControls,
   taps,
   type Edit,
   type ProcessorState,
@@ -117,6 +118,21 @@ const bandsDb = list(decibels, bleedBands, bleedBands);
 const heard = object({ usualDb: bandsDb, drums: record(piece, bandsDb, pieces.length) });
 export const label = object({ piece, place });
 
+const byControl = (check: Check): Check => object(Object.fromEntries(quickControls.map((c) => [c, check])));
+const hertz = within(10, 24000, "Hz");
+const quickState = object({
+  values: byControl(within(-100, 100, "%")),
+  basis: object({
+    fundamental: hertz,
+    stick: hertz,
+    air: hertz,
+    thresholds: list(decibels, 4, 4),
+    louder: byControl(list(decibels, 4, 4)),
+    strokes: within(0, limits.hits, "strokes"),
+  }),
+  louder: decibels,
+});
+
 /** Fields of a song beside its mics and buses. */
 export const songFields = {
   title: text(200, 1),
@@ -128,6 +144,7 @@ export const songFields = {
   sections: list(object({ id: sectionId, name: text(80), from: seconds, to: seconds }), limits.sections),
   align: object({ anchor: oneOf(["close", "overheads"]), rooms: orNull(within(0, 50, "ms")) }),
   shaping: object({ flavour: oneOf(flavours), byPiece: record(piece, oneOf(flavours), pieces.length) }),
+  quick: record(id, quickState, 4 * limits.mics),
   plan: object({ mirrored: flag, places: record(piece, list(within(-400, 400, "cm"), 2, 2), pieces.length) }),
   tighten,
   edits,

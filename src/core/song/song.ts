@@ -250,6 +250,31 @@ export interface ShapingSettings {
 export const flavourOf = ({ flavour, byPiece }: ShapingSettings, piece: Piece): Flavour =>
   byPiece[piece] ?? flavour;
 
+/** Controls that each stand for several values of a chain. */
+export const quickControls = ["weight", "stick", "air", "density"] as const;
+export type QuickControl = (typeof quickControls)[number];
+/** Where they stand, -100 to 100 each. */
+export type QuickValues = Readonly<Record<QuickControl, number>>;
+/** What was measured of the strokes as they come in, by which the controls are placed. */
+export interface QuickBasis {
+  /** Lowest partial of the drum, middle of its stick, corner of its air, Hz. */
+  readonly fundamental: number;
+  readonly stick: number;
+  readonly air: number;
+  /** Threshold of the compressor at a density of 25, 50, 75 and 100, dBFS. */
+  readonly thresholds: readonly number[];
+  /** By control: how much louder the strokes become at -100, -50, 50 and 100, dB. */
+  readonly louder: Readonly<Record<QuickControl, readonly number[]>>;
+  /** Strokes that were measured. */
+  readonly strokes: number;
+}
+export interface QuickState {
+  readonly values: QuickValues;
+  readonly basis: QuickBasis;
+  /** How much louder all of them together make the strokes, dB, as measured. */
+  readonly louder: number;
+}
+
 /** How the kit plan is drawn. */
 export interface PlanSettings {
   /** A left-handed drummer's kit. */
@@ -281,6 +306,8 @@ export interface Song {
   readonly align: AlignSettings;
   readonly plan: PlanSettings;
   readonly shaping: ShapingSettings;
+  /** By id of a mic or bus: its quick controls, where they were touched. */
+  readonly quick: Readonly<Record<string, QuickState>>;
   readonly tighten: TightenSettings;
   readonly edits: readonly Edit[];
   /** Mic whose file is a reference record: never part of the kit, only compared with; null: none. */

@@ -19,6 +19,7 @@ import {
   type Step,
   type TightenSettings,
 } from "../../core/song/song";
+import { withQuick, type QuickWishes } from "../../core/shape/quick/quickSong";
 import { cutOperation } from "../../core/tighten/cuts";
 import { memoryMaterial } from "../../core/tighten/material";
 import { measureTightness, type Tightness } from "../../core/tighten/tightness";
@@ -28,6 +29,7 @@ export interface MixOptions {
   through: Step;
   tighten: Partial<TightenSettings>;
   shaping?: ShapingSettings;
+  quick?: QuickWishes;
   bpm?: number | undefined;
   /** Whether beats follow the playing; undefined: where it is clearly better. */
   follow?: "never" | "always" | undefined;
@@ -148,6 +150,7 @@ async function mixWith(
     const proposals = proposeStep(song, facts, step);
     song = applyAll(song, takeTogether(song, proposals));
     taken.push(...proposals);
+    if (step === "shape" && options.quick) song = withQuick(song, facts, audio, options.quick);
   }
   return { song, mics, taken, tightness, analysis, facts };
 }

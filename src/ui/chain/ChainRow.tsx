@@ -3,6 +3,7 @@ import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from 
 import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortable";
 import { useState, type KeyboardEvent } from "react";
 import { processorType } from "../../core/processors";
+import { isQuick } from "../../core/shape/quick/turnQuick";
 import { partsOf } from "../../core/song/chain";
 import { movedProcessor, pasted, withoutProcessor } from "../../core/song/chainEdits";
 import { isMic, nameOf, ownerOf, type Owner } from "../../core/song/graph";
@@ -16,11 +17,12 @@ import { ChainLink } from "./ChainLink";
 import { ChainMenu } from "./ChainMenu";
 import { useChainLevels } from "./useChainLevels";
 
-/** Names of processors in a chain: the second of a kind has a number. */
-export const linkNames = (chain: readonly ProcessorState[]): string[] =>
+/** Names of processors in a chain: the second of a kind has a number; those that quick controls drive are told. */
+export const linkNames = (owner: Pick<Owner, "id">, chain: readonly ProcessorState[]): string[] =>
   chain.map((p, i) => {
-    const nth = 1 + chain.slice(0, i).filter((x) => x.type === p.type).length;
     const { label } = processorType(p.type);
+    if (isQuick(owner, p.id)) return `${label}, quick`;
+    const nth = 1 + chain.slice(0, i).filter((x) => x.type === p.type && !isQuick(owner, x.id)).length;
     return nth === 1 ? label : `${label} ${nth}`;
   });
 
@@ -65,7 +67,7 @@ export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null 
   const [said, say] = useState("");
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const { first, free, last } = partsOf(owner.chain);
-  const names = linkNames(free);
+  const names = linkNames(owner, free);
   const move = (id: string, to: number) => {
     const from = free.findIndex((p) => p.id === id);
     const place = Math.max(0, Math.min(free.length - 1, to));

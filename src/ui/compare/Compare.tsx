@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { QuestionDiamond } from "react-bootstrap-icons";
 import type { Side } from "../../core/listen/listening";
+import { asProposed } from "../../core/proposals/asProposed";
 import { steps, type Song, type Step } from "../../core/song/song";
 import { ownerOf } from "../../core/song/graph";
 import { processorType } from "../../core/processors";
@@ -13,14 +14,14 @@ import { ownerName } from "../shared/ProcessorPanel";
 import { playback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 import { BlindPanel } from "./BlindPanel";
-import { EarlierState, Record } from "./otherSides";
+import { EarlierState, FlavourSide, Record } from "./otherSides";
 import { startBlind, useCompare } from "./compareStore";
 import { comparisonOf, scopes, type Bench, type Scope } from "./scopes";
 
 export const stepTitle = (step: Step): string => step.charAt(0).toUpperCase() + step.slice(1);
 
 /** Name of every scope for what is on the bench; null: it cannot be compared now. */
-function scopeNames(song: Song, bench: Bench): Record<Scope, string | null> {
+function scopeNames(song: Song, bench: Bench, analysed: boolean): Record<Scope, string | null> {
   const { step, piece, mic, bus, processor } = bench;
   const owner = [...song.mics, ...song.buses].find((o) => o.chain.some((p) => p.id === processor));
   const type = owner?.chain.find((p) => p.id === processor)?.type;
@@ -34,6 +35,7 @@ function scopeNames(song: Song, bench: Bench): Record<Scope, string | null> {
     parallel: "parallel paths",
     everything: "everything",
     version: "an earlier state …",
+    flavour: analysed ? `${drum ?? "the kit"} as proposed …` : null,
     reference: song.referenceRecord || song.mics.some((m) => m.piece === "context") ? "a record …" : null,
   };
 }
@@ -41,12 +43,19 @@ const emptyNames: Partial<Record<Scope, string>> = {
   processor: "one processor",
   chain: "one chain",
   drum: "one drum",
+  flavour: "as proposed",
   reference: "a record (none came in)",
 };
 
 /** What the two sides are called. */
 const sideNames = (scope: Scope): [string, string] =>
-  scope === "version" ? ["now", "then"] : scope === "reference" ? ["kit", "record"] : ["with", "without"];
+  scope === "version"
+    ? ["now", "then"]
+    : scope === "flavour"
+      ? ["now", "proposed"]
+      : scope === "reference"
+        ? ["kit", "record"]
+        : ["with", "without"];
 
 /** With, without, or only the difference, at the same playhead; always loudness-matched, and says by how much. */
 export function Compare() {
@@ -57,10 +66,17 @@ export function Compare() {
   const mic = useSong((s) => s.mic);
   const bus = useSong((s) => s.bus);
   const processor = useSong((s) => s.processor);
-  const { scope, side, matched, version, blind } = useCompare();
+  const analysed = useSong((s) => s.analysed);
+  const facts = useSong((s) => s.facts);
+  const { scope, side, matched, version, flavour, blind } = useCompare();
   const figure = useRef<HTMLSpanElement>(null);
   const bench = useMemo(() => ({ step, piece, mic, bus, processor }), [step, piece, mic, bus, processor]);
-  const comparison = comparisonOf(song, scope, bench, version?.song ?? null);
+  const proposed = useMemo(
+    () => (scope === "flavour" && analysed ? asProposed(song, facts, piece, flavour) : null),
+    [scope, analysed, song, facts, piece, flavour],
+  );
+  const other = scope === "flavour" ? proposed : (version?.song ?? null);
+  const comparison = comparisonOf(song, scope, bench, other);
   // Processors are compared by their ids: a song that changed elsewhere asks for no new comparison.
   const key = comparison.kind === "processors" ? comparison.ids.join(" ") : comparison.kind;
   const latest = useRef(comparison);
@@ -70,7 +86,7 @@ export function Compare() {
 
   useEffect(() => {
     playback.compare(latest.current, side, matched);
-  }, [key, version, side, matched]);
+  }, [key, other, side, matched]);
   useEffect(() => {
     playback.watchProcessors(processor ? [processor] : []);
   }, [processor]);
@@ -89,7 +105,7 @@ export function Compare() {
     return playback.subscribe(atMostEvery(100, (s) => setText(figure.current, text(s.matchDb, s.measured))));
   }, [key, matched, nothing]);
 
-  const names = scopeNames(song, bench);
+  const names = scopeNames(song, bench, analysed);
   const [here, there] = sideNames(scope);
   const button = (value: Side, label: string, title: string) => (
     <Button
@@ -120,6 +136,7 @@ export function Compare() {
         ))}
       </Form.Select>
       {scope === "version" && <EarlierState id={id} />}
+      {scope === "flavour" && <FlavourSide />}
       {scope === "reference" && <Record song={song} />}
       {blind ? (
         <BlindPanel names={[here, there]} />

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Side } from "../../core/listen/listening";
-import type { Song } from "../../core/song/song";
+import type { Flavour, Song } from "../../core/song/song";
 import type { Scope } from "./scopes";
 
 /** A comparison in which one does not know which side is which. */
@@ -17,6 +17,8 @@ interface CompareState {
   readonly matched: boolean;
   /** The earlier state that is compared with. */
   readonly version: { readonly position: number; readonly song: Song } | null;
+  /** The flavour that is compared with. */
+  readonly flavour: Flavour;
   readonly blind: Blind | null;
 }
 
@@ -25,6 +27,7 @@ export const useCompare = create<CompareState>()(() => ({
   side: "with",
   matched: true,
   version: null,
+  flavour: "natural",
   blind: null,
 }));
 

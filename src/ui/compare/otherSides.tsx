@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import { Form } from "react-bootstrap";
-import type { Song } from "../../core/song/song";
+import { flavours, type Flavour, type Song } from "../../core/song/song";
 import { sameStructure } from "../../core/song/structure";
 import type { PastState } from "../../contract";
 import { api } from "../shared/api";
@@ -49,6 +49,25 @@ export function EarlierState({ id }: { id: string }) {
       {past.map((p) => (
         <option key={p.position} value={p.position}>
           {p.position}: before “{p.before}”
+        </option>
+      ))}
+    </Form.Select>
+  );
+}
+
+/** The flavour whose proposals are on the other side. */
+export function FlavourSide() {
+  const flavour = useCompare((s) => s.flavour);
+  return (
+    <Form.Select
+      size="sm"
+      aria-label="Flavour on the other side"
+      value={flavour}
+      onChange={(event) => useCompare.setState({ flavour: event.target.value as Flavour })}
+    >
+      {flavours.map((f) => (
+        <option key={f} value={f}>
+          as proposed, {f}
         </option>
       ))}
     </Form.Select>

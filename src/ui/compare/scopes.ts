@@ -6,7 +6,7 @@ import type { ProcessorState, Song, Step } from "../../core/song/song";
 
 /** What a comparison switches. */
 export const scopes = [
-  "processor", "chain", "drum", "step", "parallel", "everything", "version", "reference",
+  "processor", "chain", "drum", "step", "parallel", "everything", "version", "flavour", "reference",
 ] as const; // prettier-ignore
 export type Scope = (typeof scopes)[number];
 
@@ -43,8 +43,11 @@ function chainOf(song: Song, { mic, bus, processor }: Bench): string[] {
   return owner?.chain.filter((p) => p.on && shapes(p)).map((p) => p.id) ?? [];
 }
 
-/** The comparison that a scope means for what is on the bench. */
-export function comparisonOf(song: Song, scope: Scope, bench: Bench, version: Song | null): Comparison {
+/**
+ * The comparison that a scope means for what is on the bench.
+ * `other`: the song that an earlier state or a flavour is; null: none is chosen.
+ */
+export function comparisonOf(song: Song, scope: Scope, bench: Bench, other: Song | null): Comparison {
   const { step, piece, processor } = bench;
   const processors = (ids: string[]): Comparison =>
     ids.length > 0 ? { kind: "processors", ids } : { kind: "nothing" };
@@ -64,8 +67,9 @@ export function comparisonOf(song: Song, scope: Scope, bench: Bench, version: So
     case "everything":
       return { kind: "untreated" };
     case "version":
-      return version && otherSide(song, { kind: "version", song: version })
-        ? { kind: "version", song: version }
+    case "flavour":
+      return other && otherSide(song, { kind: "version", song: other })
+        ? { kind: "version", song: other }
         : { kind: "nothing" };
     case "reference":
       return song.referenceRecord ? { kind: "reference" } : { kind: "nothing" };

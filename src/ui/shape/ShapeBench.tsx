@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { processorType } from "../../core/processors";
 import { isFree } from "../../core/song/chain";
-import { isMic, type Owner } from "../../core/song/graph";
+import { isMic, kitOf, type Owner } from "../../core/song/graph";
 import { isShell, type ProcessorState } from "../../core/song/song";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
@@ -19,6 +19,7 @@ import { useProposals } from "../shared/useProposals";
 
 import { FlavourChoice } from "./FlavourChoice";
 import { MeasuredCard } from "./MeasuredCard";
+import { QuickControls } from "./QuickControls";
 import { ProcessorPicture } from "./ProcessorPicture";
 
 /** The processor on the bench: the chosen one, else the first that shapes and is on, else the first there is. */
@@ -58,6 +59,9 @@ export function ShapeBench() {
           <FlavourChoice piece={null} />
           <ProposalTable title="Shape the whole kit" proposals={proposals} />
         </div>
+        <aside className="settings">
+          <QuickControls owner={kitOf(song)} />
+        </aside>
       </div>
     );
   const bus = song.buses.find((b) => b.id === busId);
@@ -83,6 +87,7 @@ export function ShapeBench() {
           )}
         </div>
         <aside className="settings">
+          <QuickControls key={`quick ${owner.id}`} owner={owner} />
           {own.map((p) => (
             <MeasuredCard key={p.id} proposal={p} />
           ))}

@@ -1,7 +1,7 @@
 import { busInputKey } from "../../core/engine/busInput";
 import { chainBefore } from "../../core/shape/hitReductions";
 import { isMic, type Owner } from "../../core/song/graph";
-import type { Mic, Song } from "../../core/song/song";
+import type { Mic, ProcessorState, Song } from "../../core/song/song";
 import type { ChainInput } from "../../playback/evidence";
 import { strokesIn } from "./useMic";
 
@@ -32,8 +32,12 @@ function cancelledSource(id: string, mic: string, values: object, strokes: reado
 } // prettier-ignore
 
 /** What comes into one of the processors of a mic or bus: cancelled where Cancel is on, and through what stands before it. */
-export function inputOf(song: Song, id: string, owner: Owner, processor: string): InputAsk {
-  const before = chainBefore(owner.chain, processor).filter((p) => p.on);
+export const inputOf = (song: Song, id: string, owner: Owner, processor: string): InputAsk =>
+  inputBehind(song, id, owner, chainBefore(owner.chain, processor));
+
+/** What the first part of a chain gives. */
+export function inputBehind(song: Song, id: string, owner: Owner, part: readonly ProcessorState[]): InputAsk {
+  const before = part.filter((p) => p.on);
   const cancel = before.find((p) => p.type === "cancel");
   const chain = before.filter((p) => p !== cancel);
   const { all: strokes } = strokesIn(song, owner);

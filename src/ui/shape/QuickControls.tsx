@@ -1,0 +1,149 @@
+"use client";
+import { useRef } from "react";
+import { Button } from "react-bootstrap";
+import { number } from "../../core/params";
+import { untouched } from "../../core/shape/quick/quickBasis";
+import { louderTogether, type QuickPart } from "../../core/shape/quick/quickRules";
+import { fundamentalOf } from "../../core/shape/quick/quickSong";
+import { giveBack, isQuick, ownParts, turnQuick, withoutQuick } from "../../core/shape/quick/turnQuick";
+import { partsOf } from "../../core/song/chain";
+import { ownerOf, type Owner } from "../../core/song/graph";
+import { limits } from "../../core/song/limits";
+import {
+  quickControls,
+  type QuickBasis,
+  type QuickControl,
+  type QuickValues,
+  type Song,
+} from "../../core/song/song";
+import { inputBehind } from "../shared/chainInput";
+import { askEvidence, useEvidence } from "../shared/evidenceClient";
+import { signed } from "../shared/format";
+import { ParamField } from "../shared/ParamField";
+import { ownerName } from "../shared/ProcessorPanel";
+import { useSong } from "../shared/songStore";
+import { strokesIn } from "../shared/useMic";
+
+const specs = {
+  weight: number("Weight", "", -100, 100, 0, "A bell at the drum's fundamental: 6 dB at 100."),
+  stick: number("Stick", "", -100, 100, 0, "A bell where the stick is, 5 dB at 100, and the attack of every stroke, 3 dB."),
+  air: number("Air", "", -100, 100, 0, "A high shelf: 6 dB at 100."),
+  density: number("Density", "", -100, 100, 0, "Compression by the strokes' own crest; under 0 their tails go down."),
+} as const; // prettier-ignore
+const partNames: Readonly<Record<QuickPart, string>> = {
+  weight: "weight",
+  stick: "stick",
+  air: "air",
+  density: "density",
+  level: "level",
+};
+const hertz = (f: number): string => (f < 1000 ? `${f.toFixed(0)} Hz` : `${(f / 1000).toFixed(1)} kHz`);
+
+/** Strokes of a mic or bus as they come into its quick controls, and what places the controls by them. */
+function usePlaced(owner: Owner): { ask: QuickAsk; basis: QuickBasis | null; busy: boolean; error: string | null } {
+  const song = useSong((s) => s.song!);
+  const id = useSong((s) => s.id);
+  const facts = useSong((s) => s.facts);
+  const first = owner.chain.findIndex((p) => isQuick(owner, p.id));
+  const { last } = partsOf(owner.chain);
+  const before = owner.chain.slice(0, first < 0 ? owner.chain.length - last.length : first);
+  const { input, key } = inputBehind(song, id, owner, before);
+  const { mains } = strokesIn(song, owner);
+  const fundamental = fundamentalOf(song, facts, owner);
+  const asked = mains.length > 0 ? { input, mains, piece: owner.piece, fundamental } : null;
+  const { value, busy, error } = useEvidence("quick", JSON.stringify([key, fundamental]), asked);
+  return { ask: { input, mains }, basis: value, busy, error };
+} // prettier-ignore
+type QuickAsk = Pick<Parameters<typeof askEvidence<"quick">>[1], "input" | "mains">;
+
+/** Four controls that each drive what is usual of a chain, placed by the strokes; what they make stands in the chain as real processors. */
+export function QuickControls({ owner }: { owner: Owner }) {
+  const song = useSong((s) => s.song!);
+  const { change, preview, tell } = useSong.getState();
+  const { ask, basis, busy, error } = usePlaced(owner);
+  /** The song before a gesture that brings the processors in: as one step they come in with what the gesture ends at. */
+  const before = useRef<Song | null>(null);
+  /** Counts what was turned: the last one is stored. */
+  const turned = useRef(0);
+  const state = song.quick[owner.id];
+  const values = state?.values ?? untouched;
+  const own = ownParts(song, owner);
+  const name = ownerName(owner);
+  const { free } = partsOf(owner.chain);
+  const full = !state && free.length + 3 > limits.processors;
+
+  const store = (control: QuickControl, next: QuickValues, louder: number): void => {
+    const from = before.current ?? useSong.getState().song!;
+    before.current = null;
+    const now = ownerOf(from, owner.id);
+    if (!now || !basis) return;
+    change(`${specs[control].label} of ${name}`, turnQuick(from, now, { values: next, basis, louder }));
+  };
+  const turn = (control: QuickControl, value: number, done: boolean): void => {
+    if (!basis) return;
+    const next = { ...values, [control]: value };
+    const louder = louderTogether(next, basis);
+    if (!state) before.current ??= song;
+    preview(turnQuick(song, owner, { values: next, basis, louder }));
+    const mine = ++turned.current;
+    if (!done) return;
+    // What they do together is measured once they rest, and told with the same step.
+    askEvidence("quickLouder", { ...ask, values: next, basis })
+      .catch((failed: Error) => {
+        tell(`The level was matched by each control alone: ${failed.message}.`);
+        return louder;
+      })
+      .then((measured) => mine === turned.current && store(control, next, measured));
+  };
+  return (
+    <section className="panel quick" aria-label={`Quick controls of ${name}`}>
+      <header>
+        <h3 title="Each drives real processors at the end of the chain, which may be opened and set like any other">
+          Quick: {name}
+        </h3>
+        {state && (
+          <Button size="sm" variant="link" onClick={() => change(`Quick controls of ${name} out`, withoutQuick(song, owner))}>
+            Take out
+          </Button>
+        )}
+      </header>
+      {quickControls.map((c) => (
+        <ParamField
+          key={c}
+          spec={specs[c]}
+          value={values[c]}
+          sampleRate={song.sampleRate}
+          disabled={!basis || full}
+          onChange={(value, done) => turn(c, Math.round(value as number), done)}
+        />
+      ))}
+      {own.length > 0 && (
+        <p className="own-parts">
+          Yours by now:{" "}
+          {own.map((part) => (
+            <Button
+              key={part}
+              size="sm"
+              variant="link"
+              title="It was set in the chain and stays so; a press gives it back to the control"
+              onClick={() => change(`${partNames[part]} of ${name} by its control`, giveBack(song, owner, part))}
+            >
+              {partNames[part]} ↺
+            </Button>
+          ))}
+        </p>
+      )}
+      <p className="quiet" data-testid="quick-basis">
+        {error
+          ? `The strokes could not be measured: ${error}.`
+          : full
+            ? `The chain holds ${free.length} processors; three more do not fit.`
+            : busy && !basis
+              ? "listening to the strokes …"
+              : !basis
+                ? "No main stroke is known, by which they could be placed."
+                : `by ${basis.strokes} strokes: ${hertz(basis.fundamental)}, stick ${hertz(basis.stick)}${state ? `; level matched by ${signed(-state.louder, 1)} dB` : ""}`}
+      </p>
+    </section>
+  );
+} // prettier-ignore
