@@ -101,7 +101,7 @@ test("a chain of anything: added, moved by keyboard and by dragging, copied onto
   expect(await types(page, "Kit")).toEqual(["compressor", "eq"]);
   await menu(/^Put back what was proposed/);
   await expectSaved(page);
-  expect(await types(page, "Kit")).toEqual(["eq", "compressor", "saturation"]);
+  expect(await types(page, "Kit")).toEqual(["eq", "compressor", "saturation", "limiter"]);
   expect(owner(await songNow(page), "Kit").chain.find((p) => p.type === "compressor")!.on).toBe(true);
   await chain(page).getByRole("button", { name: "Chain", exact: true }).click();
   await page.getByRole("button", { name: `Give “${name}” up` }).click();

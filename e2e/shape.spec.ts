@@ -36,7 +36,7 @@ test("the kit is shaped in a flavour, one drum in another, and one step undoes i
   await page.getByRole("group", { name: "Flavour of the kit" }).getByRole("button", { name: "vintage" }).click();
   await expectSaved(page);
   const vintage = await song(page);
-  expect(vintage.shaping).toEqual({ flavour: "vintage", byPiece: {} });
+  expect(vintage.shaping).toMatchObject({ flavour: "vintage", byPiece: {} });
   expect(paramsOf(vintage, "compressor")["ratio"]).toBe(3);
   expect(paramsOf(modern, "compressor")["ratio"]).toBe(4);
   await page.getByRole("button", { name: /^Snare, / }).first().click();
@@ -254,4 +254,48 @@ test("a bus is judged by what comes into it: the kit's strokes, another level be
   expect(wrong.status()).toBe(409);
   expect(((await wrong.json()) as { message: string }).message).toContain("ask again when it is saved");
   expect((await page.request.get(`/api/songs/${id}/buses/none/input?stands=x`)).status()).toBe(404);
+}); // prettier-ignore
+
+test("a chain is tuned to the drum it goes to, line by line; toms kept together follow each other, exceptions stay", async ({ page }) => {
+  const toms = async () => (await song(page)).mics.filter((m) => /^(tom|floor)/.test(m.piece) && !m.reference && !m.silent && !m.unplayed);
+  const [one, other] = await toms();
+  test.skip(!one || !other, "this kit has one tom");
+  await openStep(page);
+  await page.getByRole("button", { name: new RegExp(`^(Tom|Floor).*, 1 mic`) }).first().click();
+  const set = (of: { chain: readonly { type: string; params: Record<string, unknown> }[] }, type: string) => of.chain.find((p) => p.type === type)!;
+  await page.getByText("Toms together").click();
+  await page.getByRole("button", { name: "Keep them together" }).click();
+  await expectSaved(page);
+  expect((await song(page)).shaping.tomsTogether).toBe(true);
+  await chain(page).getByRole("button", { name: "EQ", exact: true }).click();
+  await page.getByLabel("Band 1 gain, typed").fill("-5");
+  await page.keyboard.press("Enter");
+  await expectSaved(page);
+  await expect.poll(async () => (await toms()).map((m) => set(m, "eq").params["bell1Gain"])).toEqual((await toms()).map(() => -5));
+  await page.getByText("Toms together").click();
+  await expectSaved(page);
+  await page.getByLabel("Band 1 gain, typed").fill("2");
+  await page.keyboard.press("Enter");
+  await expectSaved(page);
+  const gains = (await toms()).map((m) => set(m, "eq").params["bell1Gain"]);
+  expect(gains.filter((g) => g === 2)).toHaveLength(1);
+  // The same chain onto the snare: what follows the drum is listed, and one line is refused.
+  await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
+  await chain(page).getByLabel("Compressor on").check();
+  await expectSaved(page);
+  await page.getByRole("button", { name: "Chain", exact: true }).click();
+  await page.getByRole("button", { name: "Copy the chain" }).click();
+  await page.getByRole("button", { name: "Chain", exact: true }).click();
+  await page.getByRole("button", { name: "Paste onto several …" }).click();
+  const snare = snareOf(await song(page));
+  await page.getByRole("dialog").getByLabel(snare.file.replace(/\.\w+$/, ""), { exact: true }).first().check();
+  const list = page.getByRole("table", { name: "Tuned to each drum" });
+  await expect(list).toBeVisible();
+  const threshold = list.getByRole("row").filter({ hasText: "Compressor: Threshold" });
+  const there = (await threshold.getByRole("cell").nth(2).textContent())!;
+  await threshold.getByRole("checkbox").uncheck();
+  await page.getByRole("button", { name: /^Paste onto/ }).click();
+  await expectSaved(page);
+  const pasted = set(snareOf(await song(page)), "compressor").params["threshold"] as number;
+  expect(`${pasted} dB`.replace("-", "−")).toBe(there);
 }); // prettier-ignore

@@ -10,7 +10,7 @@ import { processChain } from "../../src/core/engine/processChain";
 import { guessLabels } from "../../src/core/gather/labels";
 import { chainBefore, strokeEffect } from "../../src/core/shape/hitReductions";
 import { median } from "../../src/core/signal/level";
-import { firstOf, newProcessor } from "../../src/core/song/create";
+import { firstOf, newProcessor, newShaping } from "../../src/core/song/create";
 import { flavours, type Flavour } from "../../src/core/song/song";
 import { mixSteps } from "../../src/server/render/mixSteps";
 import { note } from "./table";
@@ -45,7 +45,7 @@ async function judge(world: string, seed: number): Promise<{ told: Told[]; peaks
   const { song, taken, facts } = await mixSteps("bench", recorded, rate, {
     through: "shape",
     tighten: { strength: 0 },
-    shaping: { flavour: flavour as Flavour, byPiece: {} },
+    shaping: { ...newShaping(), flavour: flavour as Flavour },
   });
   const audio = mics.map((m) => m.channels);
   const cancelled = cancelStretch(song, audio, 0);

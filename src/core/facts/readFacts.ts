@@ -24,6 +24,7 @@ const shaped = object({
     object(figures("threshold", "ratio", "attack", "release", "makeup", "reductionDb", "lowered")),
   ),
   rounding: orNull(object(figures("drive", "output", "peakDb", "lowered"))),
+  stroke: object({ before: levels, after: levels }),
   strokes: figure,
 });
 

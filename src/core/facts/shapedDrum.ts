@@ -34,6 +34,8 @@ export interface ShapedDrum {
     /** As of the compressor. */
     readonly lowered: number;
   } | null;
+  /** Average stroke as it comes in and behind all of it, dBFS at `strokeTimesMs` (shape/shapeDrum). */
+  readonly stroke: { readonly before: readonly number[]; readonly after: readonly number[] };
   /** Main strokes it was measured over. */
   readonly strokes: number;
 }

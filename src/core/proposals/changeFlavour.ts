@@ -30,7 +30,7 @@ export function changeFlavour(song: Song, facts: Facts, piece: Piece | null, fla
   const { shaping } = song;
   const next =
     piece === null
-      ? { flavour, byPiece: {} }
+      ? { ...shaping, flavour, byPiece: {} }
       : { ...shaping, byPiece: { ...shaping.byPiece, [piece]: flavour } };
   const set: Operation = { op: "setSong", values: { shaping: next } };
   const changed = applyOperation(song, set).song;

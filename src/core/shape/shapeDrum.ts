@@ -7,6 +7,7 @@ import { flavours, type Flavour, type Piece } from "../song/song";
 import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
 import { fitThreshold } from "./fitThreshold";
 import { wantedOf, type Wanted } from "./flavour";
+import { envelope, envelopeTimesMs } from "./hitReductions";
 import { effectOf, levelOf, reelOf, shorter, strokesOf, through, type Reel } from "./reel";
 import { usualBalance } from "./usualBalance";
 
@@ -112,12 +113,33 @@ function squeeze(reel: Reel, wanted: Wanted, rawLevel: number, last: boolean): {
 } // prettier-ignore
 
 /** Peaks rounded by so much at the same loudness, and the room that the loudest stroke keeps. */
-function round(reel: Reel, wishedDb: number, rawLevel: number): NonNullable<ShapedDrum["rounding"]> {
+function round(
+  reel: Reel,
+  wishedDb: number,
+  rawLevel: number,
+): { rounding: NonNullable<ShapedDrum["rounding"]>; behind: Reel } {
   const { drive, output, peakDb } = fitRounding(reel, rawLevel, wishedDb);
   const state = newProcessor("x", "saturation", true, { character: "rounded", drive, output });
   const lowered = tooLoud(effectOf(state, reel).peakAfter, rawLevel);
-  return { drive, output: Math.max(-36, Math.round(10 * (output - lowered)) / 10), peakDb, lowered };
+  const rounding = {
+    drive,
+    output: Math.max(-36, Math.round(10 * (output - lowered)) / 10),
+    peakDb,
+    lowered,
+  };
+  return {
+    rounding,
+    behind: through({ ...state, params: { ...state.params, output: rounding.output } }, reel),
+  };
 }
+
+/** Points of an average stroke that are told: every so many of the envelope's. */
+const strokeEvery = 3;
+const thinned = (values: readonly number[]): number[] => values.filter((_, i) => i % strokeEvery === 0);
+/** Times of the points of an average stroke against its onset, ms. */
+export const strokeTimesMs: readonly number[] = thinned(envelopeTimesMs);
+const strokeOf = ({ audio, onsets, sampleRate }: Reel): number[] =>
+  thinned(envelope(audio, onsets, sampleRate)).map((db) => Math.round(10 * db) / 10);
 
 interface Asked {
   readonly piece: Piece;
@@ -137,11 +159,14 @@ function shaped(flavour: Flavour, { piece, raw, fundamental, main, cut }: Asked)
   const after = partsOf(behindEq, bands);
   const changed = Object.fromEntries(balanceBands.map((b) => [b, after.levels[b] - before.levels[b]])) as unknown as Balance; // prettier-ignore
   const toned = { eq, changed, strokes: raw.onsets.length };
-  if (!main) return { ...toned, compressor: null, rounding: null };
+  const told = (end: Reel) => ({ before: strokeOf(raw), after: strokeOf(end) });
+  if (!main) return { ...toned, compressor: null, rounding: null, stroke: told(behindEq) };
   const rawLevel = levelOf(raw);
   const rounds = wanted.rounded > 0;
   const { compressor, behind } = squeeze(behindEq, wanted, rawLevel, !rounds);
-  return { ...toned, compressor, rounding: rounds ? round(behind, wanted.rounded, rawLevel) : null };
+  if (!rounds) return { ...toned, compressor, rounding: null, stroke: told(behind) };
+  const { rounding, behind: end } = round(behind, wanted.rounded, rawLevel);
+  return { ...toned, compressor, rounding, stroke: told(end) };
 }
 
 /**

@@ -88,18 +88,25 @@ export function copiesFor(
   });
 }
 
-/** Processors put into chains: beside what is there, behind `after` or at the end, or in the place of all of it. */
+/**
+ * Processors put into chains: beside what is there, behind `after` or at the end, or in the place of all of it. `tuned`: what is put
+ * into one of them, where it is not the same everywhere.
+ */
 export function pasted(
   song: Song,
   owners: readonly Owner[],
   copied: readonly ProcessorState[],
-  { replace = false, after = null }: { replace?: boolean; after?: string | null } = {},
+  {
+    replace = false,
+    after = null,
+    tuned = () => copied,
+  }: { replace?: boolean; after?: string | null; tuned?: (owner: Owner) => readonly ProcessorState[] } = {},
 ): Operation {
-  const free = copied.filter((p) => processorType(p.type).place === "free");
   return {
     op: "several",
     operations: owners.map((owner) => {
       const parts = partsOf(owner.chain);
+      const free = tuned(owner).filter((p) => processorType(p.type).place === "free");
       if (replace) return set(owner, copiesFor(song, owner, free, [...parts.first, ...parts.last]));
       const copies = copiesFor(song, owner, free, owner.chain);
       const at = parts.free.findIndex((p) => p.id === after);

@@ -175,7 +175,7 @@ export const newTighten = (): TightenSettings => ({
 });
 
 /** How a kit is shaped as long as nobody says otherwise. */
-export const newShaping = (): ShapingSettings => ({ flavour: "modern", byPiece: {} });
+export const newShaping = (): ShapingSettings => ({ flavour: "modern", byPiece: {}, tomsTogether: false });
 
 /** A song around some mics, with nothing decided yet. frames: the longest mic. */
 export const newSong = (title: string, sampleRate: number, mics: readonly Mic[]): Song => ({

@@ -143,7 +143,11 @@ export const songFields = {
   detection,
   sections: list(object({ id: sectionId, name: text(80), from: seconds, to: seconds }), limits.sections),
   align: object({ anchor: oneOf(["close", "overheads"]), rooms: orNull(within(0, 50, "ms")) }),
-  shaping: object({ flavour: oneOf(flavours), byPiece: record(piece, oneOf(flavours), pieces.length) }),
+  shaping: object({
+    flavour: oneOf(flavours),
+    byPiece: record(piece, oneOf(flavours), pieces.length),
+    tomsTogether: flag,
+  }),
   quick: record(id, quickState, 4 * limits.mics),
   plan: object({ mirrored: flag, places: record(piece, list(within(-400, 400, "cm"), 2, 2), pieces.length) }),
   tighten,

@@ -245,10 +245,14 @@ export type Flavour = (typeof flavours)[number];
 export interface ShapingSettings {
   readonly flavour: Flavour;
   readonly byPiece: Readonly<Partial<Record<Piece, Flavour>>>;
+  /** What is set in the chain of one tom holds for all of them, each tuned to its drum. */
+  readonly tomsTogether: boolean;
 }
 /** The flavour of a drum. */
-export const flavourOf = ({ flavour, byPiece }: ShapingSettings, piece: Piece): Flavour =>
-  byPiece[piece] ?? flavour;
+export const flavourOf = (
+  { flavour, byPiece }: Pick<ShapingSettings, "flavour" | "byPiece">,
+  piece: Piece,
+): Flavour => byPiece[piece] ?? flavour;
 
 /** Controls that each stand for several values of a chain. */
 export const quickControls = ["weight", "stick", "air", "density"] as const;

@@ -1,4 +1,4 @@
-import { judgedFrom, judgedSeconds } from "../../core/clean/judgeWays";
+import { judgedFrom, judgedSeconds } from "../../core/hits/judgedStretch";
 import { noFacts, type Facts } from "../../core/facts/facts";
 import type { Mic, Piece, Song } from "../../core/song/song";
 import { audioOfMics, readStretch } from "../audio/songAudio";

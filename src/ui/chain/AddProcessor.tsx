@@ -7,6 +7,7 @@ import { freeTypes, partsOf } from "../../core/song/chain";
 import type { Owner } from "../../core/song/graph";
 import { limits } from "../../core/song/limits";
 import { ownerName } from "../shared/ProcessorPanel";
+import { withToms } from "../shared/withToms";
 import { useSong } from "../shared/songStore";
 
 const purposeNames: Readonly<Record<Purpose, string>> = {
@@ -32,7 +33,7 @@ export function AddProcessor({ owner, behind }: { owner: Owner; behind: string |
       ringT60: facts.rings[owner.id]?.found,
     });
     const { id, operation } = addedProcessor(owner, type, at < 0 ? undefined : at + 1, tuned);
-    change(`${label} into ${ownerName(owner)}`, operation);
+    change(`${label} into ${ownerName(owner)}`, withToms(operation));
     chooseProcessor(id);
   };
   return (

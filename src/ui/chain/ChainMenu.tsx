@@ -33,14 +33,14 @@ export function ChainMenu({ owner, chosen }: { owner: Owner; chosen: string | nu
           <Dropdown.Item
             as="button"
             disabled={!one}
-            onClick={() => one && copyProcessors([one], `one of ${name}`)}
+            onClick={() => one && copyProcessors([one], `one of ${name}`, owner.id)}
           >
             Copy the chosen processor
           </Dropdown.Item>
           <Dropdown.Item
             as="button"
             disabled={free.length === 0}
-            onClick={() => copyProcessors(free, `chain of ${name}`)}
+            onClick={() => copyProcessors(free, `chain of ${name}`, owner.id)}
           >
             Copy the chain
           </Dropdown.Item>

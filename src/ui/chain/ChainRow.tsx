@@ -11,6 +11,7 @@ import type { ProcessorState } from "../../core/song/song";
 import { shortName, withUnit } from "../shared/format";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { withToms } from "../shared/withToms";
 import { AddProcessor } from "./AddProcessor";
 import { copyProcessors, useChainClip } from "./chainClip";
 import { ChainLink } from "./ChainLink";
@@ -72,11 +73,11 @@ export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null 
     const from = free.findIndex((p) => p.id === id);
     const place = Math.max(0, Math.min(free.length - 1, to));
     if (from < 0 || place === from) return;
-    change(`Order of ${ownerName(owner)}`, movedProcessor(owner, id, place));
+    change(`Order of ${ownerName(owner)}`, withToms(movedProcessor(owner, id, place)));
     say(`${names[from]} is ${place + 1} of ${free.length}`);
   };
   const remove = (p: ProcessorState, name: string) => {
-    change(`${name} out of ${ownerName(owner)}`, withoutProcessor(owner, p.id));
+    change(`${name} out of ${ownerName(owner)}`, withToms(withoutProcessor(owner, p.id)));
     if (shown === p.id) chooseProcessor(null);
   };
   const onKey = (event: KeyboardEvent, p: ProcessorState, i: number) => {
@@ -85,19 +86,18 @@ export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null 
     if (altKey && (key === "ArrowLeft" || key === "ArrowRight"))
       move(p.id, i + (key === "ArrowLeft" ? -1 : 1));
     else if (key === "Delete" || key === "Backspace") remove(p, names[i]!);
-    else if (control && key.toLowerCase() === "c") copyProcessors([p], `${names[i]} of ${ownerName(owner)}`);
+    else if (control && key.toLowerCase() === "c")
+      copyProcessors([p], `${names[i]} of ${ownerName(owner)}`, owner.id);
     else if (control && key.toLowerCase() === "v" && copied.length > 0)
       change(`Paste into ${ownerName(owner)}`, pasted(song, [owner], copied, { after: p.id }));
     else return;
     event.preventDefault();
   };
   const turn = (p: ProcessorState, on: boolean, name: string) =>
-    change(`${name} of ${ownerName(owner)} ${on ? "on" : "off"}`, {
-      op: "setProcessor",
-      owner: owner.id,
-      processor: p.id,
-      on,
-    });
+    change(
+      `${name} of ${ownerName(owner)} ${on ? "on" : "off"}`,
+      withToms({ op: "setProcessor", owner: owner.id, processor: p.id, on }),
+    );
   const keyName = (key: string | null | undefined): string | null => {
     const other = ownerOf(song, key ?? null);
     return other ? shortName(nameOf(other)) : null;

@@ -6,14 +6,17 @@ import { ownersOf, type Owner } from "../../core/song/graph";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { useChainClip } from "./chainClip";
+import { RetuneList, tunedBy, useRetuneLines } from "./RetuneList";
 
 /** Asks onto which mics and buses what was copied goes, and whether it stands beside what is there or in its place. */
 export function PasteTo({ owner, close }: { owner: Owner; close: () => void }) {
   const song = useSong((s) => s.song!);
-  const { copied, from } = useChainClip();
+  const { copied, from, source } = useChainClip();
+  const [refused, setRefused] = useState<ReadonlySet<string>>(new Set());
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set([owner.id]));
   const [replace, setReplace] = useState(copied.length > 1);
   const targets = ownersOf(song).filter((o) => chosen.has(o.id));
+  const lines = useRetuneLines(source, targets, copied);
   const toggle = (id: string) => {
     const next = new Set(chosen);
     if (!next.delete(id)) next.add(id);
@@ -22,26 +25,32 @@ export function PasteTo({ owner, close }: { owner: Owner; close: () => void }) {
   const paste = () => {
     useSong
       .getState()
-      .change(`Paste onto ${targets.length} chains`, pasted(song, targets, copied, { replace }));
+      .change(
+        `Paste onto ${targets.length} chains`,
+        pasted(song, targets, copied, { replace, tuned: tunedBy(copied, lines, refused) }),
+      );
     close();
   };
   return (
-    <Modal show onHide={close} aria-labelledby="paste-to" scrollable>
+    <Modal show onHide={close} aria-labelledby="paste-to" scrollable size="lg">
       <Modal.Header closeButton>
         <Modal.Title id="paste-to" as="h2">
           Paste the {from}
         </Modal.Title>
       </Modal.Header>
-      <Modal.Body className="paste-to">
-        {ownersOf(song).map((o) => (
-          <Form.Check
-            key={o.id}
-            id={`paste-${o.id}`}
-            label={ownerName(o)}
-            checked={chosen.has(o.id)}
-            onChange={() => toggle(o.id)}
-          />
-        ))}
+      <Modal.Body>
+        <div className="paste-to">
+          {ownersOf(song).map((o) => (
+            <Form.Check
+              key={o.id}
+              id={`paste-${o.id}`}
+              label={ownerName(o)}
+              checked={chosen.has(o.id)}
+              onChange={() => toggle(o.id)}
+            />
+          ))}
+        </div>
+        <RetuneList lines={lines} refused={refused} setRefused={setRefused} />
       </Modal.Body>
       <Modal.Footer>
         <Form.Check

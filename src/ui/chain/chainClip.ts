@@ -8,16 +8,27 @@ interface ChainClip {
   readonly copied: readonly ProcessorState[];
   /** What they were copied from, in words. */
   readonly from: string;
+  /** Mic or bus of this song they were copied from; null: none. */
+  readonly source: string | null;
   /** Chains under names of one's own; null: not asked for yet. */
   readonly kept: readonly KeptChain[] | null;
   readonly trouble: string | null;
 }
 
 /** What was copied from chains, and chains that are kept for all songs. */
-export const useChainClip = create<ChainClip>()(() => ({ copied: [], from: "", kept: null, trouble: null }));
+export const useChainClip = create<ChainClip>()(() => ({
+  copied: [],
+  from: "",
+  source: null,
+  kept: null,
+  trouble: null,
+}));
 
-export const copyProcessors = (copied: readonly ProcessorState[], from: string): void =>
-  useChainClip.setState({ copied, from });
+export const copyProcessors = (
+  copied: readonly ProcessorState[],
+  from: string,
+  source: string | null = null,
+): void => useChainClip.setState({ copied, from, source });
 
 async function asked(work: () => Promise<unknown>): Promise<boolean> {
   try {

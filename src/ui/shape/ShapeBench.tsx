@@ -11,15 +11,16 @@ import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
 import { ProcessorPanel } from "../shared/ProcessorPanel";
 import { ResponseChoice } from "../shared/ResponseChoice";
-import { ProposalTable } from "../shared/ProposalCard";
 import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 
 import { FlavourChoice } from "./FlavourChoice";
+import { KitTable } from "./KitTable";
 import { MeasuredCard } from "./MeasuredCard";
 import { QuickControls } from "./QuickControls";
+import { TomsTogether } from "./TomsTogether";
 import { ProcessorPicture } from "./ProcessorPicture";
 
 /** The processor on the bench: the chosen one, else the first that shapes and is on, else the first there is. */
@@ -57,7 +58,7 @@ export function ShapeBench() {
             </p>
           )}
           <FlavourChoice piece={null} />
-          <ProposalTable title="Shape the whole kit" proposals={proposals} />
+          <KitTable proposals={proposals} />
         </div>
         <aside className="settings">
           <QuickControls owner={kitOf(song)} />
@@ -76,6 +77,7 @@ export function ShapeBench() {
       <div className="bench-head">
         <OwnerTabs owners={tabs} chosen={owner.id} />
         {isShell(piece) && <FlavourChoice piece={piece} />}
+        {isMic(owner) && <TomsTogether mic={owner} />}
       </div>
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">

@@ -11,6 +11,7 @@ import { playback } from "./playback";
 import { SectionPicker } from "./SectionPicker";
 import { useSection, valuesIn } from "./sectionChoice";
 import { useSong } from "./songStore";
+import { withToms } from "./withToms";
 
 type Owner = Mic | Bus;
 export const ownerName = (owner: Owner): string =>
@@ -28,13 +29,13 @@ export function useParams(owner: Owner, state: ProcessorState, everywhere = fals
   return (params: Record<string, ParamValue>, done: boolean, on?: boolean): void => {
     const own = section !== null && Object.keys(params).length > 0;
     const bySection = own && { ...state.bySection, [section]: { ...state.bySection?.[section], ...params } };
-    const operation = {
-      op: "setProcessor" as const,
+    const operation = withToms({
+      op: "setProcessor",
       owner: owner.id,
       processor: state.id,
       ...(bySection ? { bySection } : { params }),
       ...(on === undefined ? {} : { on }),
-    };
+    });
     if (done) change(`${label} of ${ownerName(owner)}`, operation);
     else preview(operation);
   };

@@ -1,4 +1,4 @@
-import { judgedFrom, judgedSeconds } from "../../clean/judgeWays";
+import { judgedFrom, judgedSeconds } from "../../hits/judgedStretch";
 import { busInput } from "../../engine/busInput";
 import { processChain } from "../../engine/processChain";
 import type { Facts } from "../../facts/facts";

@@ -13,6 +13,10 @@ const more = completing({
 
 /** What bends has an oversampling that is chosen; spaces may wait for a share of a beat; kits are shaped in a flavour and by quick controls. */
 export const from8: FormatStep = {
-  song: (song) => ({ shaping: { flavour: "modern", byPiece: {} }, quick: {}, ...more.song(song) }),
+  song: (song) => ({
+    shaping: { flavour: "modern", byPiece: {}, tomsTogether: false },
+    quick: {},
+    ...more.song(song),
+  }),
   operation: more.operation,
 };
