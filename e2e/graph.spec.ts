@@ -161,3 +161,25 @@ test("ways: chosen from a list without loops, dragged in the picture, sends, a p
   await undo(page);
   expect(owner(await songNow(page), "Shells").output).toBe(low.id);
 }); // prettier-ignore
+
+test("copies come with a chain that is fitted to the strokes: a crushed middle, attacks alone; one step each", async ({ page }) => {
+  await open(page);
+  const before = (await songNow(page)).buses.length;
+  await page.getByRole("button", { name: /^Kick, / }).first().click();
+  const panel = page.getByRole("region", { name: /^Way of/ });
+  await panel.getByRole("button", { name: "Crushed middle" }).click();
+  await expect.poll(async () => (await songNow(page)).buses.length, { timeout: 60_000 }).toBe(before + 1);
+  const crushed = (await songNow(page)).buses.find((b) => b.name.endsWith("crushed"))!;
+  const [band, squeeze] = crushed.chain;
+  expect(band!.params["highPassFrequency"] as number).toBeGreaterThan(100);
+  expect(squeeze!.params["threshold"] as number).toBeLessThan(-20);
+  expect(squeeze!.params["makeup"] as number).toBeGreaterThan(2);
+  // What the picture of the copy measures is what was sought.
+  await page.getByRole("button", { name: "What it does" }).click();
+  await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
+  const told = page.getByTestId("effect");
+  await expect(told).toContainText(/median \d+\.\d dB/, { timeout: 60_000 });
+  expect(Math.abs(Number(/median (\d+\.\d)/.exec((await told.textContent())!)![1]) - 13)).toBeLessThan(1.5);
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await expect.poll(async () => (await songNow(page)).buses.length).toBe(before);
+}); // prettier-ignore

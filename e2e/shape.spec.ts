@@ -209,6 +209,7 @@ test("the server makes a stretch behind Cancel, and refuses values that Cancel d
 test("quick controls drive real processors, matched; what is set by hand is yours and given back; one step undoes", async ({ page }) => {
   await openSnare(page, "Compressor");
   const quick = page.getByRole("region", { name: /^Quick controls of/ });
+  await quick.getByRole("button", { name: /^Quick controls/ }).click();
   await expect(quick.getByTestId("quick-basis")).toHaveText(/^by \d+ strokes: \d+ Hz, stick/, { timeout: 60_000 });
   const turn = async (control: string, to: string) => {
     await quick.getByLabel(`${control}, typed`).fill(to);

@@ -5,6 +5,8 @@ import { writeHitsMidi } from "../../core/file/hitsMidi";
 import type { KitAnalysis, RecordedMic } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
 import { describeFaults } from "../../core/gather/faults";
+import type { Tone } from "../../core/facts/facts";
+import { findTone } from "../../core/shape/findTone";
 import { guessLabels } from "../../core/gather/labels";
 import { analysisThreads } from "../../server/analysis/threads";
 import { loadFolder } from "../../server/audio/loadFolder";
@@ -22,7 +24,11 @@ export async function loadKit(folder: string): Promise<{ sampleRate: number; mic
 }
 
 /** The analysis as the command line prints it (docs/formats.md). */
-export const analysisJson = (a: KitAnalysis, remarks: readonly (readonly string[])[]): object => ({
+export const analysisJson = (
+  a: KitAnalysis,
+  remarks: readonly (readonly string[])[],
+  tones: readonly (Tone | null)[] = [],
+): object => ({
   sampleRate: a.sampleRate,
   durationSeconds: round(a.durationSeconds, 4),
   mics: a.mics.map((m, i) => ({
@@ -40,6 +46,13 @@ export const analysisJson = (a: KitAnalysis, remarks: readonly (readonly string[
     confidence: round(m.confidence, 3),
     strokes: m.strokes,
     driftPpm: round(m.driftPpm, 2),
+    ...(tones[i]
+      ? {
+          fundamentalHz: round(tones[i].fundamental, 2),
+          ringHz: round(tones[i].ring, 1),
+          ringStandsOutDb: round(tones[i].ringDb, 1),
+        }
+      : {}),
     remarks: remarks[i]!,
   })),
   arrivals: a.arrivals.map((x) => ({
@@ -67,9 +80,25 @@ export const analysisJson = (a: KitAnalysis, remarks: readonly (readonly string[
   })),
 });
 
+/** The first channel from the song's first frame on. */
+function placedFrom({ channels, start = 0 }: RecordedMic): Float32Array {
+  const x = channels[0]!;
+  if (start === 0) return x;
+  const y = new Float32Array(start + x.length);
+  y.set(x, start);
+  return y;
+}
+/** Rings that stand out by so much are told, dB. */
+const ringTold = 6;
+function toneWords(tone: Tone | null): string {
+  if (!tone) return "";
+  const ring = tone.ringDb >= ringTold ? `, rings at ${tone.ring.toFixed(0)} Hz` : "";
+  return `sounds at ${tone.fundamental.toFixed(1)} Hz${ring}`;
+}
+
 export const analyse: Command = {
   usage,
-  help: "Says what every file is, how mics lie against each other, the tempo and every stroke.",
+  help: "Says what every file is, how mics lie against each other, where drums sound and ring, the tempo and every stroke.",
   async run(args) {
     const { values, positionals } = parseArgs({
       args,
@@ -90,8 +119,13 @@ export const analyse: Command = {
       beside.close();
     });
     const remarks = a.mics.map((m, i) => (m.silent ? [] : describeFaults(faults[i]!, m.peakDbfs)));
+    const tones = a.mics.map((m, i): Tone | null => {
+      if (m.silent || m.unplayed) return null;
+      const mains = a.hits.filter((h) => h.piece === m.piece && !h.ghost).map((h) => h.time);
+      return findTone(placedFrom(mics[i]!), m.piece, mains, sampleRate);
+    });
     if (values.midi) writeFileSync(values.midi, writeHitsMidi(a.hits, a.tempo, basename(resolve(folder))));
-    if (values.json) return printJson(analysisJson(a, remarks));
+    if (values.json) return printJson(analysisJson(a, remarks, tones));
     for (const [i, m] of a.mics.entries()) {
       const state = m.silent
         ? "silent"
@@ -101,7 +135,7 @@ export const analyse: Command = {
             ? `${m.polarity < 0 ? "inverted, " : ""}${m.delaySamples.toFixed(2)} smp after ${m.reference}`
             : "";
       print(
-        `${m.file.padEnd(28)} ${m.piece.padEnd(9)} ${m.place.padEnd(8)} ${m.peakDbfs.toFixed(1).padStart(6)} dBFS  ${[state, ...remarks[i]!].filter((x) => x).join("; ")}`,
+        `${m.file.padEnd(28)} ${m.piece.padEnd(9)} ${m.place.padEnd(8)} ${m.peakDbfs.toFixed(1).padStart(6)} dBFS  ${[state, toneWords(tones[i]!), ...remarks[i]!].filter((x) => x).join("; ")}`,
       );
     }
     const counts = [...new Set(a.hits.map((h) => h.piece))].map(

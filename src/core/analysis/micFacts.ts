@@ -3,7 +3,7 @@ import { measureLowEnd } from "../shape/measureLowEnd";
 import { measureRing } from "../shape/measureRing";
 import { ringCut } from "../shape/rings";
 import { shapeDrum } from "../shape/shapeDrum";
-import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
+import { findTone } from "../shape/findTone";
 import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
@@ -16,16 +16,6 @@ import type { AnalysedMic, Arrival } from "./analysed";
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
 import type { Facts } from "../facts/facts";
-
-/** Where a drum's fundamental is looked for, Hz. */
-const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
-  kick: [35, 110],
-  snare: [120, 320],
-  tom1: [70, 260],
-  tom2: [60, 220],
-  tom3: [55, 200],
-  floor: [45, 160],
-};
 
 /** Peaks of strokes and bleed in one mic, dBFS. Bleed: strokes of other drums with no stroke of its own within 60 ms. */
 export function levelsIn(
@@ -125,17 +115,10 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     const tails = measureTails(bandEnergies(x, sampleRate), mains.map(here), all);
     if (tails) facts.tails = tails;
   }
-  const range = fundamentalRange[mic.piece];
-  if (!range || mains.length === 0) return facts;
-  const early = averageSpectrum(cutSnippets(x, mains.slice(0, 48), 0, 0.16, sampleRate), sampleRate);
-  const nearRing = cutSnippets(x, mains.slice(0, 48), 0.06, 0.3, sampleRate);
-  const fundamental = strongest(early, range[0], range[1]).frequency;
-  const ring = findRing(averageSpectrum(nearRing, sampleRate), fundamental * 1.35, 6000);
-  facts.tone = {
-    fundamental,
-    ring: refinePeak(nearRing, ring.frequency, sampleRate),
-    ringDb: ring.standsOutDb,
-  };
+  const tone = findTone(x, mic.piece, mains, sampleRate);
+  if (!tone) return facts;
+  facts.tone = tone;
+  const { fundamental } = tone;
   const rung = measureRing(x, own.map((h) => h.time), facts.tone.ring, sampleRate); // prettier-ignore
   if (rung) facts.rings = rung;
   if (mic.piece !== "snare") {

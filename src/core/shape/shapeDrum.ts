@@ -1,7 +1,7 @@
 import type { ShapedDrum } from "../facts/shapedDrum";
 import { averageSpectrum } from "../measure/spectrum";
 import type { ParamValue } from "../params";
-import { median } from "../signal/level";
+import { median, powerToDb } from "../signal/level";
 import { newProcessor } from "../song/create";
 import { flavours, type Flavour, type Piece } from "../song/song";
 import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
@@ -133,13 +133,19 @@ function round(
   };
 }
 
-/** Points of an average stroke that are told: every so many of the envelope's. */
-const strokeEvery = 3;
-const thinned = (values: readonly number[]): number[] => values.filter((_, i) => i % strokeEvery === 0);
+/** Points of the envelope that are told as one: 6 ms, so that a low drum does not ripple through. */
+const together = 3;
+/** Means of every few values. */
+const thinned = (values: readonly number[]): number[] =>
+  Array.from({ length: Math.floor(values.length / together) }, (_, k) =>
+    values.slice(k * together, (k + 1) * together).reduce((sum, v) => sum + v / together, 0),
+  );
 /** Times of the points of an average stroke against its onset, ms. */
 export const strokeTimesMs: readonly number[] = thinned(envelopeTimesMs);
 const strokeOf = ({ audio, onsets, sampleRate }: Reel): number[] =>
-  thinned(envelope(audio, onsets, sampleRate)).map((db) => Math.round(10 * db) / 10);
+  thinned(envelope(audio, onsets, sampleRate).map((db) => 10 ** (db / 10))).map(
+    (p) => Math.round(10 * powerToDb(p)) / 10,
+  );
 
 interface Asked {
   readonly piece: Piece;

@@ -13,6 +13,7 @@ import { ParamField, TypedField } from "../shared/ParamField";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { NullTest } from "./NullTest";
+import { ProposedCopy } from "./ProposedCopy";
 import { routeTo } from "./routing";
 
 const panParam = number("Balance", "%", -100, 100, 0, "Turns the far side down; the near one stays.");
@@ -169,6 +170,7 @@ export function OwnerPanel({ owner }: { owner: Owner }) {
               Copy behind it
             </Button>
           </div>
+          <ProposedCopy owner={owner} disabled={full} made={chooseBus} />
           {!isMic(owner) && (
             <div className="buttons">
               <NullTest key={owner.id} bus={owner} />

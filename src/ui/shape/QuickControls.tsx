@@ -1,6 +1,8 @@
 "use client";
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
+import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
+import { create } from "zustand";
 import { number } from "../../core/params";
 import { untouched } from "../../core/shape/quick/quickBasis";
 import { louderTogether, type QuickPart } from "../../core/shape/quick/quickRules";
@@ -56,8 +58,33 @@ function usePlaced(owner: Owner): { ask: QuickAsk; basis: QuickBasis | null; bus
 } // prettier-ignore
 type QuickAsk = Pick<Parameters<typeof askEvidence<"quick">>[1], "input" | "mains">;
 
+/** Whether the quick controls are open: the strokes are measured for them only then. */
+const useOpen = create<{ open: boolean }>()(() => ({ open: false }));
+
 /** Four controls that each drive what is usual of a chain, placed by the strokes; what they make stands in the chain as real processors. */
 export function QuickControls({ owner }: { owner: Owner }) {
+  const open = useOpen((s) => s.open);
+  const state = useSong((s) => s.song!.quick[owner.id]);
+  const name = ownerName(owner);
+  const turned = quickControls.filter((c) => state && state.values[c] !== 0);
+  return (
+    <section className="panel quick" aria-label={`Quick controls of ${name}`}>
+      <button
+        type="button"
+        className="more"
+        aria-expanded={open}
+        title="Each drives real processors at the end of the chain, which may be opened and set like any other"
+        onClick={() => useOpen.setState({ open: !open })}
+      >
+        {open ? <ChevronDown aria-hidden /> : <ChevronRight aria-hidden />} Quick controls
+        {!open && turned.map((c) => ` ${c} ${signed(state!.values[c], 0)}`)}
+      </button>
+      {open && <Controls owner={owner} />}
+    </section>
+  );
+}
+
+function Controls({ owner }: { owner: Owner }) {
   const song = useSong((s) => s.song!);
   const { change, preview, tell } = useSong.getState();
   const { ask, basis, busy, error } = usePlaced(owner);
@@ -96,17 +123,7 @@ export function QuickControls({ owner }: { owner: Owner }) {
       .then((measured) => mine === turned.current && store(control, next, measured));
   };
   return (
-    <section className="panel quick" aria-label={`Quick controls of ${name}`}>
-      <header>
-        <h3 title="Each drives real processors at the end of the chain, which may be opened and set like any other">
-          Quick: {name}
-        </h3>
-        {state && (
-          <Button size="sm" variant="link" onClick={() => change(`Quick controls of ${name} out`, withoutQuick(song, owner))}>
-            Take out
-          </Button>
-        )}
-      </header>
+    <>
       {quickControls.map((c) => (
         <ParamField
           key={c}
@@ -133,6 +150,11 @@ export function QuickControls({ owner }: { owner: Owner }) {
           ))}
         </p>
       )}
+      {state && (
+        <Button size="sm" variant="link" className="take-quick" onClick={() => change(`Quick controls of ${name} out`, withoutQuick(song, owner))}>
+          Take out
+        </Button>
+      )}
       <p className="quiet" data-testid="quick-basis">
         {error
           ? `The strokes could not be measured: ${error}.`
@@ -144,6 +166,6 @@ export function QuickControls({ owner }: { owner: Owner }) {
                 ? "No main stroke is known, by which they could be placed."
                 : `by ${basis.strokes} strokes: ${hertz(basis.fundamental)}, stick ${hertz(basis.stick)}${state ? `; level matched by ${signed(-state.louder, 1)} dB` : ""}`}
       </p>
-    </section>
+    </>
   );
 } // prettier-ignore

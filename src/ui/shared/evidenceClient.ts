@@ -1,7 +1,9 @@
 import { useEffect, useState } from "react";
 import type { EvidenceKind, EvidenceKinds, EvidenceReply } from "../../playback/evidence";
 
-let worker: Worker | null = null;
+/** Pictures follow every move; what takes seconds is measured beside them and does not hold them up. */
+const slow: ReadonlySet<EvidenceKind> = new Set(["quick", "quickLouder"]);
+const workers = new Map<boolean, Worker>();
 let nextId = 1;
 const open = new Map<number, (reply: EvidenceReply) => void>();
 
@@ -10,8 +12,10 @@ export function askEvidence<K extends EvidenceKind>(
   kind: K,
   ask: EvidenceKinds[K]["ask"],
 ): Promise<EvidenceKinds[K]["answer"]> {
+  let worker = workers.get(slow.has(kind));
   if (!worker) {
     worker = new Worker("/jubo/evidenceWorker.js", { type: "module" });
+    workers.set(slow.has(kind), worker);
     worker.onmessage = ({ data }: MessageEvent<EvidenceReply>) => {
       open.get(data.id)?.(data);
       open.delete(data.id);
