@@ -40,6 +40,11 @@ async function main(): Promise<void> {
   await command.run(rest);
 }
 
+// Whoever reads may have read enough, as `head` has: that is no fault.
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EPIPE") process.exit(0);
+  throw error;
+});
 main().catch((error: unknown) => {
   const text = error instanceof Error ? error.message : String(error);
   process.stderr.write(`jubo: ${text.split("\n")[0]}\n`);

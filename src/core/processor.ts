@@ -59,6 +59,8 @@ export type PictureOf =
       readonly over: "strokes";
       readonly shows: "reductions" | "peaks";
       readonly level: string | null;
+      /** Parameters that lift the attack and the tail of the average stroke, dB, and how long the attack is, s: dragged on its envelope. */
+      readonly lifts?: { readonly attack: string; readonly attackTime: string; readonly sustain: string };
       /** It is there for small speakers: what they give of it is told. */
       readonly small?: true;
       /** Gain reduction per stroke that is usual, dB (common practice). */

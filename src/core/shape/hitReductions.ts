@@ -5,6 +5,12 @@ import { gainToDb, powerToDb } from "../signal/level";
 import { ringT60 } from "./measureRing";
 import { strokeLoudness, type StrokeLoudness } from "./strokeLoudness";
 
+/** An average envelope before and after, dBFS at `envelopeTimesMs`. */
+export interface Envelopes {
+  before: number[];
+  after: number[];
+}
+
 /** What one processor of a chain does to every stroke. */
 export interface StrokeEffect {
   /** Onsets of the main strokes it was measured over, frames of the recording. */
@@ -17,6 +23,9 @@ export interface StrokeEffect {
   /** Average envelope of the strokes before and after, dBFS per 2 ms from 10 ms before the onset on. */
   envelopeBefore: number[];
   envelopeAfter: number[];
+  /** As the envelopes, of the loudest and of the softest third of the strokes. */
+  loudThird: Envelopes;
+  softThird: Envelopes;
   /** Mean level between strokes before and after, dBFS: how much the bleed comes up. */
   betweenBefore: number;
   betweenAfter: number;
@@ -139,13 +148,22 @@ export function strokeEffect(
   };
   const seconds = Array.from(hits, (h) => h / sampleRate);
   const ringOf = (x: Float32Array) => (ring === null ? null : ringT60(x, seconds, ring, sampleRate));
+  const peakBefore = strokes.map((o) => peakIn(before, o - 48, o + span));
+  const byPeak = strokes.map((o, i) => ({ o, peak: peakBefore[i]! })).sort((a, b) => a.peak - b.peak);
+  const third = Math.ceil(strokes.length / 3);
+  const envelopesOf = (list: readonly { o: number }[]): Envelopes => {
+    const onsets = list.map(({ o }) => o);
+    return { before: envelope(before, onsets, sampleRate), after: envelope(after, onsets, sampleRate) };
+  };
   return {
     strokes: [...strokes],
     reductionDb: strokes.map(reductionOf),
-    peakBefore: strokes.map((o) => peakIn(before, o - 48, o + span)),
+    peakBefore,
     peakAfter: strokes.map((o) => peakIn(after, o - 48, o + span)),
     envelopeBefore: envelope(before, strokes, sampleRate),
     envelopeAfter: envelope(after, strokes, sampleRate),
+    loudThird: envelopesOf(byPeak.slice(-third)),
+    softThird: envelopesOf(byPeak.slice(0, third)),
     betweenBefore: levelBetween(before, strokes, sampleRate),
     betweenAfter: levelBetween(after, strokes, sampleRate),
     loudnessBefore: strokeLoudness(before, strokes, sampleRate),

@@ -82,6 +82,16 @@ describe("compressor fitted to strokes", () => {
     expect(e.envelopeAfter[50]! - e.envelopeBefore[50]!).toBeCloseTo(-reduced, 0);
     expect(e.betweenAfter - e.betweenBefore).toBeCloseTo(-reduced, 0);
   }); // prettier-ignore
+  test("loud and soft strokes apart: a third each, and what does not hang on the level does the same to both", () => {
+    const at = Array.from({ length: 9 }, (_, i) => 4800 + 24000 * i);
+    const heard = new Float32Array(240000);
+    at.forEach((o, i) => heard.set(sine(200, [0.02, 0.1, 0.5][i % 3]!, 0.2), o));
+    const gain = strokeEffect(newProcessor("m", "transient", true, { output: -5 }), [heard], at, Float64Array.from(at), 48000);
+    const loudest = ({ before }: { before: number[] }) => Math.max(...before);
+    expect(loudest(gain.loudThird) - loudest(gain.softThird)).toBeCloseTo(20 * Math.log10(25), 1);
+    for (const third of [gain.loudThird, gain.softThird])
+      expect(third.after[50]! - third.before[50]!).toBeCloseTo(-5, 2);
+  }); // prettier-ignore
   test("an unknown processor is refused", () => {
     expect(() => chainBefore([], "nothing")).toThrow(RangeError);
   });

@@ -4,6 +4,7 @@ import { processorType } from "../../core/processors";
 import { isFree } from "../../core/song/chain";
 import { isMic, kitOf, type Owner } from "../../core/song/graph";
 import { isShell, type ProcessorState } from "../../core/song/song";
+import { isQuick } from "../../core/shape/quick/turnQuick";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
 import { KeyChoice } from "../shared/KeyChoice";
@@ -71,7 +72,10 @@ export function ShapeBench() {
   const tabs = [...song.mics.filter((m) => m.piece === piece), ...(drum ? [drum] : [])];
   if (isMic(owner) && owner.silent) return <Nothing>{shortName(owner.file)} is silent.</Nothing>;
   const state = onBench(owner, chosen);
-  const own = proposals.filter((p) => p.owner === owner.id && state && p.id.startsWith(`${state.type}:`));
+  // Proposals are about the processors that every chain has, not about those that the quick controls drive.
+  const own = proposals.filter(
+    (p) => p.owner === owner.id && state && !isQuick(owner, state.id) && p.id.startsWith(`${state.type}:`),
+  );
   return (
     <>
       <div className="bench-head">

@@ -16,6 +16,7 @@ import { colorOf } from "../shared/owners";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../shared/useMic";
 import { AttackGuide } from "./AttackGuide";
+import { liftHandles } from "./liftHandles";
 import { PerStroke } from "./PerStroke";
 import { effectWords, figuresOf } from "./strokeWords";
 
@@ -101,11 +102,19 @@ export function StrokePictures(props: StrokePicturesProps) {
   const lost = useLostReduction(state, figures && !busy ? figures.reduction : null);
   const envelope = useMemo((): Series[] => {
     if (!value) return [];
+    const curve = (levels: readonly number[]) => envelopeTimesMs.map((t, i): [number, number] => [t, levels[i]!]);
+    if (picture.lifts)
+      return [
+        { label: "loudest third before", color: "ink-soft", dashed: true, points: curve(value.loudThird.before) },
+        { label: "loudest third after", color, width: 2.5, points: curve(value.loudThird.after) },
+        { label: "softest third before", color: "ink-soft", dashed: true, width: 1, points: curve(value.softThird.before) },
+        { label: "softest third after", color, width: 1.25, points: curve(value.softThird.after) },
+      ];
     return [
       { label: "before", color: "ink-soft", dashed: true, points: envelopeTimesMs.map((t, i) => [t, value.envelopeBefore[i]!]) },
       { label: "after", color, width: 2.5, points: envelopeTimesMs.map((t, i) => [t, value.envelopeAfter[i]!]) },
     ]; // prettier-ignore
-  }, [value, color]);
+  }, [value, color, picture.lifts]);
   /** The gain behind it that makes the strokes as loud as they come in; null: they are, or there is none. */
   const matched = (): number | null => {
     const spec = type.output === null ? null : (type.params[type.output] as NumberParam);
@@ -130,6 +139,7 @@ export function StrokePictures(props: StrokePicturesProps) {
         };
       }
     : null;
+  const lifts = picture.lifts && value ? liftHandles(picture.lifts, value, state, type, set) : [];
   const over = figures ? figures.bleed - Math.min(0, figures.peaks) : 0;
   return (
     <>
@@ -200,6 +210,7 @@ export function StrokePictures(props: StrokePicturesProps) {
           series={envelope}
           x={{ label: "Time from the stroke, ms", min: -10, max: 200 }}
           y={{ label: "Level, dBFS", min: -72, max: 6 }}
+          handles={lifts}
           marks={[...timeMarks(state), ...(grip && picture.shows === "reductions" ? [grip("y")] : [])]}
         />
       </div>

@@ -11,6 +11,8 @@ const effect = (over: Partial<StrokeEffect> = {}): StrokeEffect => ({
   peakAfter: [-12, -9, -9],
   envelopeBefore: [],
   envelopeAfter: [],
+  loudThird: { before: [], after: [] },
+  softThird: { before: [], after: [] },
   betweenBefore: -60,
   betweenAfter: -58,
   loudnessBefore: { whole: -20, small: -24 },

@@ -9,7 +9,12 @@ export const transient = declare({
   step: "shape",
   place: "free",
   purpose: "dynamics",
-  picture: { over: "strokes", shows: "peaks", level: null },
+  picture: {
+    over: "strokes",
+    shows: "peaks",
+    level: null,
+    lifts: { attack: "attack", attackTime: "attackTime", sustain: "sustain" },
+  },
   output: "output",
   main: ["attack", "sustain", "attackTime", "sustainTime", "output"],
   idle: ({ bands }) =>
