@@ -4,6 +4,8 @@ import { powerToDb } from "../signal/level";
 
 /** Time from the onset that counts to a stroke's loudness, s. */
 const strokeSeconds = 0.2;
+/** Time in which the filters come to rest before a stroke, s: the lowest of them falls by 60 dB in 30 ms. */
+const settleSeconds = 0.1;
 /** Below this a small speaker gives nothing: 24 dB per octave (common practice, no source), Hz. */
 const smallSpeakerFrom = 150;
 
@@ -24,18 +26,24 @@ export function strokeLoudness(
   onsets: readonly number[],
   sampleRate: number,
 ): StrokeLoudness {
-  const power = (y: Float32Array): number => {
-    let sum = 0;
-    let n = 0;
-    for (const onset of onsets) {
-      const from = Math.max(0, Math.round(onset));
-      const to = Math.min(y.length, from + Math.round(strokeSeconds * sampleRate));
-      for (let i = from; i < to; i++) sum += y[i]! * y[i]!;
-      n += Math.max(0, to - from);
+  const lead = Math.round(settleSeconds * sampleRate);
+  const span = Math.round(strokeSeconds * sampleRate);
+  const weighting = designKWeighting(sampleRate);
+  const speaker = designButterworth("high", smallSpeakerFrom, 4, sampleRate);
+  const sum = { whole: 0, small: 0 };
+  let n = 0;
+  for (const onset of onsets) {
+    const at = Math.max(0, Math.round(onset));
+    const from = Math.max(0, at - lead);
+    // Only what is heard is filtered, and what its filters still remember.
+    const weighted = filtered(x.subarray(from, at + span), weighting);
+    const small = filtered(weighted, speaker);
+    for (let i = at - from; i < weighted.length; i++) {
+      sum.whole += weighted[i]! * weighted[i]!;
+      sum.small += small[i]! * small[i]!;
     }
-    return powerToDb(n > 0 ? sum / n : 0);
-  };
-  const weighted = filtered(x, designKWeighting(sampleRate));
-  const small = filtered(weighted, designButterworth("high", smallSpeakerFrom, 4, sampleRate));
-  return { whole: power(weighted), small: power(small) };
+    n += Math.max(0, weighted.length - (at - from));
+  }
+  const level = (power: number): number => powerToDb(n > 0 ? power / n : 0);
+  return { whole: level(sum.whole), small: level(sum.small) };
 }
