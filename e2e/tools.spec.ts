@@ -86,6 +86,23 @@ test("what is matched comes out as loud as it went in, and the gain that does it
   await expect(effect(page)).toContainText(/loudness −\d/, { timeout: 20_000 });
 }); // prettier-ignore
 
+test("what folding to mono costs is drawn by frequency, and told for the corner that is set", async ({
+  page,
+}) => {
+  await openSnare(page);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: "Kit", exact: true }).first().click();
+  await add(page, "Width and place");
+  await page.getByRole("button", { name: "What it does" }).click();
+  const told = page.getByTestId("fold");
+  await expect(told).toContainText(/^folded whole: −?\d+\.\d dB/, { timeout: 60_000 });
+  await page.getByLabel("Mono below, typed").fill("200");
+  await page.keyboard.press("Enter");
+  await expect(told).toContainText(/^folded below 200 Hz: [−+±]?\d+\.\d dB there/, { timeout: 30_000 });
+  await expect(page.getByRole("img", { name: /^What folding .* to mono costs/ })).toBeVisible();
+});
+
 test("the phase of the EQ is drawn on demand; the kit is turned over and given another pan law in one step each", async ({ page }) => {
   await openSnare(page);
   await chain(page).getByRole("button", { name: "EQ", exact: true }).first().click();

@@ -55,6 +55,8 @@ export type Purpose = (typeof purposes)[number];
  */
 export type PictureOf =
   | { readonly over: "frequency" }
+  /** What folding both sides to one costs; `below`: the parameter that says up to which frequency they are folded. */
+  | { readonly over: "sides"; readonly below: string }
   | {
       readonly over: "strokes";
       readonly shows: "reductions" | "peaks";

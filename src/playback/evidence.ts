@@ -3,6 +3,7 @@ import { partitionResponse, type PartitionedResponse } from "../core/signal/part
 import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
+import { foldLoss, type FoldLoss } from "../core/shape/foldLoss";
 import { processChain } from "../core/engine/processChain";
 import { cutSnippets, spreadOver } from "../core/hits/snippets";
 import { processorType } from "../core/processors";
@@ -74,6 +75,8 @@ export interface EvidenceKinds {
     };
     answer: FittedThreshold;
   };
+  /** What folding left and right to one costs; null for one channel. */
+  sides: { ask: { input: ChainInput; mains: readonly number[] }; answer: FoldLoss | null };
   /** What places the quick controls. */
   quick: {
     ask: { input: ChainInput; mains: readonly number[]; piece: Piece | null; fundamental: number | null };
@@ -141,7 +144,7 @@ export class EvidenceDesk {
   private async mainsIn({ input, mains }: { input: ChainInput; mains: readonly number[] }) {
     const { from, channels } = await this.into(input);
     const x = channels[0]!;
-    return { x, onsets: within(mains, from, x.length), sampleRate: input.sampleRate };
+    return { x, channels, onsets: within(mains, from, x.length), sampleRate: input.sampleRate };
   }
   private async effect({
     input,
@@ -202,6 +205,13 @@ export class EvidenceDesk {
       const strokes = cutSnippets(channels[0]!, spreadOver(times, fittedStrokes), -0.005, 0.15, sampleRate);
       const type = processorType(processor.type);
       return fitThreshold(strokes, processor.params, wishedDb, sampleRate, type, level);
+    }
+    if (request.kind === "sides") {
+      const { channels, onsets, sampleRate } = await this.mainsIn(
+        request.ask as EvidenceKinds["sides"]["ask"],
+      );
+      const [left, right] = channels;
+      return left && right ? foldLoss([left, right], onsets, sampleRate) : null;
     }
     if (request.kind === "quick") {
       const { piece, fundamental, ...at } = request.ask as EvidenceKinds["quick"]["ask"];

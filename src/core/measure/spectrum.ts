@@ -12,8 +12,11 @@ export interface LevelCurve {
 /** Logarithmic frequencies from 30 Hz to 18 kHz, twelve an octave. */
 export const curveFrequencies = Float64Array.from({ length: 111 }, (_, i) => 30 * 2 ** (i / 12));
 
-/** Average power spectrum of snippets, read off at twelve steps an octave. */
-export function averageSpectrum(snippets: readonly Float32Array[], sampleRate: number): LevelCurve {
+/** Average power of snippets by bin of their transform, and its length. Each falls from its first frame on. */
+export function averagePower(
+  snippets: readonly Float32Array[],
+  sampleRate: number,
+): { readonly power: Float64Array; readonly size: number } {
   const size = powerOfTwo(0.16 * sampleRate);
   const fft = RealFft.of(size);
   const spectrum = fft.spectrum();
@@ -24,6 +27,15 @@ export function averageSpectrum(snippets: readonly Float32Array[], sampleRate: n
     for (let k = 0; k < power.length; k++)
       power[k]! += (spectrum.re[k]! ** 2 + spectrum.im[k]! ** 2) / snippets.length / n;
   }
+  return { power, size };
+}
+
+/** Average power spectrum of snippets, read off at twelve steps an octave. */
+export const averageSpectrum = (snippets: readonly Float32Array[], sampleRate: number): LevelCurve =>
+  curveOf(averagePower(snippets, sampleRate), sampleRate);
+
+/** A power spectrum read off at twelve steps an octave. */
+export function curveOf({ power, size }: ReturnType<typeof averagePower>, sampleRate: number): LevelCurve {
   const levels = curveFrequencies.map((f) => {
     const from = Math.max(1, Math.floor((f * 2 ** (-1 / 24) * size) / sampleRate));
     const to = Math.max(from + 1, Math.min(power.length, Math.ceil((f * 2 ** (1 / 24) * size) / sampleRate)));

@@ -9,6 +9,7 @@ export const width = declare({
   step: "blend",
   place: "free",
   purpose: "place",
+  picture: { over: "sides", below: "monoBelow" },
   main: ["width", "monoBelow", "rotate", "swap"],
   lively: { width: 150, monoBelow: 120 },
   create: () => new Width() as unknown as Processor,
