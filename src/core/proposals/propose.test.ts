@@ -5,6 +5,8 @@ import { testMic, testSong } from "../testing/songs";
 import { isDecided, isTaken } from "./decided";
 import { noFacts, type Facts } from "../facts/facts";
 import type { ShapedDrum } from "../facts/shapedDrum";
+import { turnQuick } from "../shape/quick/turnQuick";
+import { asProposed } from "./asProposed";
 import { changeFlavour } from "./changeFlavour";
 import { proposeStep } from "./propose";
 import { takeTogether } from "./takeTogether";
@@ -127,6 +129,16 @@ describe("another flavour", () => {
     s.mics.find((m) => m.id === mic)!.chain.filter((p) => p.on).map((p) => p.type); // prettier-ignore
   const shapedSong = applyAll(song, takeTogether(song, proposeStep(song, facts, "shape")));
 
+  test("as proposed: a drum as the flavour has it, whatever it is now, its quick controls silent; others stay", () => {
+    const quiet = { values: { weight: 50, stick: 0, air: 0, density: 0 }, basis: { fundamental: 190, stick: 3900, air: 8000, thresholds: [-20, -22, -24, -26], louder: { weight: [0, 0, 0, 0], stick: [0, 0, 0, 0], air: [0, 0, 0, 0], density: [0, 0, 0, 0] }, strokes: 20 }, louder: 1 };
+    const turned = applyOperation(song, turnQuick(song, song.mics.find((m) => m.id === "snare")!, quiet)).song;
+    const other = asProposed(turned, facts, "snare", "vintage");
+    expect(types(other, "snare")).toEqual(expect.arrayContaining(["eq", "compressor"]));
+    expect(other.mics.find((m) => m.id === "snare")!.chain.filter((p) => p.id.includes("quick")).map((p) => p.on)).toEqual([false, false, false]);
+    expect(params(other, "snare", "compressor")["threshold"]).toBe(-22);
+    expect(other.mics.find((m) => m.id === "kick")).toBe(turned.mics.find((m) => m.id === "kick"));
+    expect(types(asProposed(turned, facts, null, "modern"), "kick")).toContain("compressor");
+  }); // prettier-ignore
   test("takes what was taken as it is in it, takes back what it does not set, switches off what it does without", () => {
     const vintage = applyOperation(shapedSong, changeFlavour(shapedSong, facts, null, "vintage")).song;
     expect(params(vintage, "snare", "eq")).toMatchObject({ bell1Gain: 1, bell4Gain: 0, bell3Frequency: 3120 });

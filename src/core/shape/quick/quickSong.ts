@@ -6,7 +6,7 @@ import { newBus } from "../../song/create";
 import { isMic, kitOf, ownerOf, type Owner } from "../../song/graph";
 import { applyOperation } from "../../song/operations";
 import { freeBusId } from "../../song/parallelCopy";
-import { mainMic, type Piece, type QuickValues, type Song } from "../../song/song";
+import { mainMic, type Piece, type ProcessorState, type QuickValues, type Song } from "../../song/song";
 import { heardDrums } from "../heardDrums";
 import { quickBasis, quickLouder, untouched } from "./quickBasis";
 import { turnQuick } from "./turnQuick";
@@ -26,12 +26,16 @@ export function fundamentalOf(song: Song, facts: Facts, owner: Owner): number | 
   return (main && facts.tone[main.id]?.fundamental) ?? null;
 }
 
+/** A pan that takes nothing from what stands in the middle. */
+const inMiddle = (p: ProcessorState): ProcessorState =>
+  p.type === "pan" ? { ...p, params: { ...p.params, law: "0 dB" } } : p;
+
 /** What the chain of a mic or bus gives over a stretch of the recording. */
 function chainOutput(song: Song, owner: Owner, stretch: Float32Array[][], from: number): Float32Array[] {
   if (!isMic(owner)) return processChain(owner.chain, busInput(song, owner.id, stretch, from), song.sampleRate);
   const tap = freeBusId(song, "tap");
   const sends = [{ bus: tap, level: 0, from: "chain", followsPan: false } as const];
-  const mics = song.mics.map((m) => (m.id === owner.id ? { ...m, sends } : m));
+  const mics = song.mics.map((m) => (m.id === owner.id ? { ...m, sends, chain: m.chain.map(inMiddle) } : m));
   const tapped = { ...song, mics, buses: [newBus(tap, "Tap", "parallel", { output: kitOf(song).id }), ...song.buses] };
   return busInput(tapped, tap, stretch, from);
 } // prettier-ignore
