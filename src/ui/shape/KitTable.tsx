@@ -10,7 +10,7 @@ import { aboutOf, type Proposal } from "../../core/song/proposal";
 import { flavourOf, type Mic } from "../../core/song/song";
 import { shortName } from "../shared/format";
 import { colorOf } from "../shared/owners";
-import { ProposalCard, TakeAll } from "../shared/ProposalCard";
+import { ProposalCard, ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 
 /** Size of the picture of a stroke, and the levels that it shows below the loudest, dB. */
@@ -132,15 +132,10 @@ function Row({ mic, proposals }: RowProps) {
 /** Shape of the whole kit, a mic a row: average stroke before and after, and what each proposal changes. */
 export function KitTable({ proposals }: { proposals: readonly Proposal[] }) {
   const song = useSong((s) => s.song!);
-  const title = "Shape the whole kit";
   const mics = song.mics.filter((m) => proposals.some((p) => p.owner === m.id));
   if (mics.length === 0) return null;
   return (
-    <section className="proposals" aria-label={title}>
-      <header>
-        <h3>{title}</h3>
-        <TakeAll proposals={proposals} title={title} />
-      </header>
+    <ProposalTable title="Shape the whole kit" proposals={proposals}>
       <table className="kit-table">
         <thead>
           <tr>
@@ -164,6 +159,6 @@ export function KitTable({ proposals }: { proposals: readonly Proposal[] }) {
           ))}
         </tbody>
       </table>
-    </section>
+    </ProposalTable>
   );
 } // prettier-ignore

@@ -1,4 +1,5 @@
 "use client";
+import type { ReactNode } from "react";
 import { Button } from "react-bootstrap";
 import { CheckLg } from "react-bootstrap-icons";
 import { isDecided, isTaken } from "../../core/proposals/decided";
@@ -66,8 +67,8 @@ export function TakeAll({ proposals, title }: ListProps) {
   );
 }
 
-/** Proposals of the whole kit as rows. */
-export function ProposalTable({ proposals, title }: ListProps) {
+/** Proposals of the whole kit as rows, or in another shape. */
+export function ProposalTable({ proposals, title, children }: ListProps & { children?: ReactNode }) {
   if (proposals.length === 0) return null;
   return (
     <section className="proposals" aria-label={title}>
@@ -75,9 +76,7 @@ export function ProposalTable({ proposals, title }: ListProps) {
         <h3>{title}</h3>
         <TakeAll proposals={proposals} title={title} />
       </header>
-      {proposals.map((p) => (
-        <ProposalCard key={p.id} proposal={p} />
-      ))}
+      {children ?? proposals.map((p) => <ProposalCard key={p.id} proposal={p} />)}
     </section>
   );
 }

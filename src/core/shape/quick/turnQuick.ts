@@ -46,17 +46,20 @@ export function ownParts(song: Pick<Song, "quick">, owner: Owner): QuickPart[] {
 const valuesOf = (settings: QuickSettings, type: QuickType, parts: readonly QuickPart[]): ProcessorState["params"] =>
   Object.assign({}, ...parts.map((part) => settings[part][type] ?? {})) as ProcessorState["params"]; // prettier-ignore
 
-function written(
-  owner: Owner, state: QuickState, parts: readonly QuickPart[]): Operation[] {
-  const settings = quickSettings(state);
+/** Puts processors in at the end of the chain, set as the controls stand. */
+function broughtIn(owner: Owner, settings: QuickSettings, types: readonly QuickType[]): Operation {
   const { free } = partsOf(owner.chain);
-  if (!quickTypes.some((type) => find(owner, type))) {
-    const fresh = quickTypes.map((type): ProcessorState => {
-      const params = valuesOf(settings, type, quickParts);
-      return { ...newProcessor(owner.id, type, !rests(type, params), params), id: quickId(owner.id, type) };
-    });
-    return [{ op: "setChain", owner: owner.id, chain: withFree(owner.chain, [...free, ...fresh]) }];
-  }
+  const fresh = types.map((type): ProcessorState => {
+    const params = valuesOf(settings, type, quickParts);
+    return { ...newProcessor(owner.id, type, !rests(type, params), params), id: quickId(owner.id, type) };
+  });
+  return { op: "setChain", owner: owner.id, chain: withFree(owner.chain, [...free, ...fresh]) };
+}
+
+/** Writes parts into the processors that are there; where none is, or none any more, all come in. */
+function written(owner: Owner, state: QuickState, parts: readonly QuickPart[]): Operation[] {
+  const settings = quickSettings(state);
+  if (!quickTypes.some((type) => find(owner, type))) return [broughtIn(owner, settings, quickTypes)];
   return quickTypes.flatMap((type): Operation[] => {
     const found = find(owner, type);
     const params = valuesOf(settings, type, parts);
@@ -86,14 +89,9 @@ export function giveBack(song: Song, owner: Owner, part: QuickPart): Operation {
   // A processor that is gone comes in again, with all that it had.
   const gone = quickTypes.filter((type) => !find(owner, type));
   const settings = quickSettings(state);
-  const { free } = partsOf(owner.chain);
   const again = gone.filter((type) => settings[part][type]);
   if (again.length === 0) return { op: "several", operations: written(owner, state, [part]).map(switchedOn) };
-  const fresh = again.map((type): ProcessorState => {
-    const params = valuesOf(settings, type, quickParts);
-    return { ...newProcessor(owner.id, type, !rests(type, params), params), id: quickId(owner.id, type) };
-  });
-  return { op: "setChain", owner: owner.id, chain: withFree(owner.chain, [...free, ...fresh]) };
+  return broughtIn(owner, settings, again);
 } // prettier-ignore
 const switchedOn = (o: Operation): Operation =>
   o.op === "setProcessor" && o.on === undefined && !o.processor.endsWith(".transient")
