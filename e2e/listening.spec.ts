@@ -41,6 +41,23 @@ test("strokes of one drum follow each other, and the song stops behind the last"
   await expect(page.getByRole("button", { name: "Strokes" })).toHaveAttribute("aria-pressed", "false");
 });
 
+test("strokes of one drum are heard alone, and the song stays as it is", async ({ page }) => {
+  await openDemo(page);
+  await chooseSnare(page);
+  const solos = page.getByRole("button", { name: /^Solo / });
+  const pressed = () => solos.evaluateAll((list) => list.filter((b) => b.getAttribute("aria-pressed") === "true").length);
+  const undo = page.getByRole("button", { name: /^Undo/ });
+  const before = await undo.getAttribute("title");
+  await page.keyboard.press("Shift+J");
+  await expect(page.getByRole("button", { name: "Strokes" })).toHaveAttribute("aria-pressed", "true");
+  await expect.poll(pressed).toBe(2); // top and bottom
+  await page.keyboard.press("Shift+J");
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
+  await expect.poll(pressed).toBe(0);
+  await expect(page.getByText("saved", { exact: true })).toBeVisible();
+  expect(await undo.getAttribute("title")).toBe(before);
+}); // prettier-ignore
+
 test("bars, the section and one stroke can be looped; a section can be made of the loop", async ({
   page,
 }) => {

@@ -1,5 +1,6 @@
 import { editedTime } from "../../core/engine/timeline";
 import { applyOperation, type Operation } from "../../core/song/operations";
+import type { Mic } from "../../core/song/song";
 import { playback, usePlayback } from "./playback";
 import { useSong } from "./songStore";
 
@@ -14,23 +15,20 @@ export function hear(time: number, before: number, after: number): void {
 
 /** How long a file is heard alone, s. */
 const aloneFor = 4;
-/** Takes back that one file is heard alone. */
+/** Takes back that only some mics are heard. */
 let untilThen: (() => void) | null = null;
 
-/** Plays some seconds of one file alone, where its drum is struck first; heard only, the song stays as it is. Again: stops. */
-export function hearAlone(id: string | null): void {
-  if (untilThen) return playback.stop();
+/** Plays with some mics soloed until playback stops; heard only, the song stays as it is. */
+export function hearOnly(heard: (mic: Mic) => boolean, begin: () => void): void {
   const { song, preview } = useSong.getState();
-  const mic = song?.mics.find((m) => m.id === id);
-  if (!song || !mic) return;
+  if (!song) return;
   const alone: Operation = {
     op: "several",
-    operations: song.mics.map((m) => ({ op: "setMic", mic: m.id, values: { soloed: m.id === mic.id } })),
+    operations: song.mics.map((m) => ({ op: "setMic", mic: m.id, values: { soloed: heard(m) } })),
   };
   const { inverse } = applyOperation(song, alone);
-  const first = song.hits.find((h) => h.piece === mic.piece) ?? song.hits[0];
   preview(alone);
-  hear(first?.time ?? 0, 0.3, aloneFor);
+  begin();
   const leave = usePlayback.subscribe(({ playing }) => {
     if (!playing) untilThen?.();
   });
@@ -40,4 +38,17 @@ export function hearAlone(id: string | null): void {
     if (useSong.getState().song) preview(inverse);
   };
   if (!usePlayback.getState().playing) untilThen();
+}
+
+/** Plays some seconds of one file alone, where its drum is struck first. Again: stops. */
+export function hearAlone(id: string | null): void {
+  if (untilThen) return playback.stop();
+  const { song } = useSong.getState();
+  const mic = song?.mics.find((m) => m.id === id);
+  if (!song || !mic) return;
+  const first = song.hits.find((h) => h.piece === mic.piece) ?? song.hits[0];
+  hearOnly(
+    (m) => m.id === mic.id,
+    () => hear(first?.time ?? 0, 0.3, aloneFor),
+  );
 }

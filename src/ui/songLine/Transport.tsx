@@ -133,7 +133,7 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
         size="sm"
         variant={strokes ? "primary" : "outline-secondary"}
         aria-pressed={strokes}
-        title="Only the strokes of the chosen drum, one after another (J)"
+        title="Only the strokes of the chosen drum, one after another, in the kit (J), or alone (Shift J)"
         onClick={playStrokes}
       >
         Strokes

@@ -2,6 +2,7 @@ import { barLines } from "../../core/grid/bars";
 import { editedTime } from "../../core/engine/timeline";
 import type { Song } from "../../core/song/song";
 import type { Stretch } from "../../playback/messages";
+import { hearOnly } from "../shared/hear";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
 
@@ -98,6 +99,14 @@ export function playStrokes(): void {
     .filter((s) => s.to - s.from > 0.06 * song.sampleRate && s.to > within.from && s.from < within.to);
   if (stretches.length < 2) tell("Choose a drum with at least two strokes behind the playhead.");
   else playback.playStrokes(stretches);
+}
+
+/** As playStrokes, with all mics of the chosen drum alone instead of in the kit. */
+export function playStrokesAlone(): void {
+  const { piece, tell } = useSong.getState();
+  if (usePlayback.getState().strokes) return playback.stop();
+  if (piece === null) return tell("Choose a drum on the plan: its strokes are heard alone.");
+  hearOnly((m) => m.piece === piece, playStrokes);
 }
 
 /** Makes a section of the loop. */

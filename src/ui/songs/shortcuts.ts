@@ -6,7 +6,7 @@ import { pieceNames } from "../../core/song/pieceNames";
 import { hearAlone } from "../shared/hear";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
-import { jumpToHit, playStrokes, toggleLoop } from "../songLine/actions";
+import { jumpToHit, playStrokes, playStrokesAlone, toggleLoop } from "../songLine/actions";
 
 export interface Shortcut {
   readonly keys: string;
@@ -53,7 +53,8 @@ export const shortcuts: readonly Shortcut[] = [
   { keys: "Home", does: "Playhead to the start", fits: plain("home"), act: () => playback.seek(0) },
   { keys: "→  ←", does: "Just before the next or last stroke of the chosen drum", fits: (e) => plain("arrowright")(e) || plain("arrowleft")(e), act: (e) => jumpToHit(e.key === "ArrowRight" ? 1 : -1) },
   { keys: "L", does: "Loop on or off", fits: plain("l"), act: toggleLoop },
-  { keys: "J", does: "Only the strokes of the chosen drum, one after another", fits: plain("j"), act: playStrokes },
+  { keys: "J", does: "Only the strokes of the chosen drum, one after another, in the kit", fits: (e) => plain("j")(e) && !e.shiftKey, act: playStrokes },
+  { keys: "Shift J", does: "The same with the chosen drum alone", fits: (e) => plain("j")(e) && e.shiftKey, act: playStrokesAlone },
   { keys: "G", does: "Click on every beat", fits: plain("g"), act: () => playback.setClick(!usePlayback.getState().click) },
   { keys: "H", does: "Half speed", fits: plain("h"), act: () => playback.setHalf(!usePlayback.getState().half) },
   ...listenWays.filter((w) => w.key).map((w) => ({ keys: w.key, does: `Listen: ${w.label.toLowerCase()}`, fits: plain(w.key.toLowerCase()), act: () => toggleWay(w.setting) })),
