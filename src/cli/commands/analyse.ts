@@ -6,7 +6,8 @@ import type { KitAnalysis, RecordedMic } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
 import { describeFaults } from "../../core/gather/faults";
 import type { Tone } from "../../core/facts/facts";
-import { findTone } from "../../core/shape/findTone";
+import { placed } from "../../core/engine/timeline";
+import { findTone, ringTold } from "../../core/shape/findTone";
 import { guessLabels } from "../../core/gather/labels";
 import { analysisThreads } from "../../server/analysis/threads";
 import { loadFolder } from "../../server/audio/loadFolder";
@@ -80,16 +81,6 @@ export const analysisJson = (
   })),
 });
 
-/** The first channel from the song's first frame on. */
-function placedFrom({ channels, start = 0 }: RecordedMic): Float32Array {
-  const x = channels[0]!;
-  if (start === 0) return x;
-  const y = new Float32Array(start + x.length);
-  y.set(x, start);
-  return y;
-}
-/** Rings that stand out by so much are told, dB. */
-const ringTold = 6;
 function toneWords(tone: Tone | null): string {
   if (!tone) return "";
   const ring = tone.ringDb >= ringTold ? `, rings at ${tone.ring.toFixed(0)} Hz` : "";
@@ -122,7 +113,7 @@ export const analyse: Command = {
     const tones = a.mics.map((m, i): Tone | null => {
       if (m.silent || m.unplayed) return null;
       const mains = a.hits.filter((h) => h.piece === m.piece && !h.ghost).map((h) => h.time);
-      return findTone(placedFrom(mics[i]!), m.piece, mains, sampleRate);
+      return findTone(placed(mics[i]!.channels, mics[i]!.start ?? 0)[0]!, m.piece, mains, sampleRate);
     });
     if (values.midi) writeFileSync(values.midi, writeHitsMidi(a.hits, a.tempo, basename(resolve(folder))));
     if (values.json) return printJson(analysisJson(a, remarks, tones));

@@ -18,7 +18,7 @@ interface BusInputAsk {
   readonly stretch: readonly (readonly Float32Array[])[];
 }
 
-/** What the analysis asks about one mic at a time, so that mics can be spread over threads. */
+/** What is asked about one mic, bus or kit at a time, so that it can be spread over threads. */
 export interface MicTasks {
   energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };

@@ -7,7 +7,7 @@ const rate = 48000;
 const tone = { fundamental: 62, ring: 300, ringDb: 3 };
 /** Level of a steady tone behind the band of a copy, dB against before. */
 function passed(frequency: number): number {
-  const { chain, fitted } = copyChain("copy", "crushed", tone);
+  const { chain, fitted } = copyChain("crushed", tone);
   const band = chain.filter((p) => p !== fitted);
   const x = sine(frequency, 0.1, 1);
   return levelAt(processChain(band, [x], rate)[0]!, frequency, rate) - levelAt(x, frequency, rate);
@@ -19,7 +19,7 @@ test("a crushed middle has neither the drum's fundamental nor its air, and what 
   expect(passed(14000)).toBeLessThan(-12);
 });
 test("attacks alone: the first milliseconds come up, the tail goes, whatever the level", () => {
-  const { chain, fitted } = copyChain("copy", "attack", undefined);
+  const { chain, fitted } = copyChain("attack", undefined);
   expect(chain[1]).toBe(fitted);
   for (const level of [0.5, 0.05]) {
     const x = new Float32Array(rate);

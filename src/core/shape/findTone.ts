@@ -12,6 +12,8 @@ const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
   tom3: [55, 200],
   floor: [45, 160],
 };
+/** Rings that stand out by so much are told, dB. */
+export const ringTold = 6;
 /** Strokes that are listened to at most. */
 const strokesHeard = 48;
 /**

@@ -7,7 +7,7 @@ import { panGains } from "../../core/measure/panGains";
 import { gainToDb } from "../../core/signal/level";
 import { newProcessor } from "../../core/song/create";
 import { isMic, type Owner } from "../../core/song/graph";
-import { freeBusId, parallelCopy } from "../../core/song/parallelCopy";
+import { parallelCopy } from "../../core/song/parallelCopy";
 import type { ProcessorState } from "../../core/song/song";
 import { inputBehind } from "../shared/chainInput";
 import { askEvidence } from "../shared/evidenceClient";
@@ -40,8 +40,8 @@ export function ProposedCopy({ owner, disabled, made }: { owner: Owner; disabled
   const { mains } = strokesIn(song, owner);
 
   /** The chain with what of it is fitted. */
-  const fit = async (bus: string, kind: CopyKind): Promise<ProcessorState[]> => {
-    const { chain, fitted } = copyChain(bus, kind, tone);
+  const fit = async (kind: CopyKind): Promise<ProcessorState[]> => {
+    const { chain, fitted } = copyChain(kind, tone);
     const { last } = partsOf(owner.chain);
     const own = owner.chain.slice(0, owner.chain.length - last.length);
     const { input } = inputBehind(song, id, owner, [...own, ...placed(owner), ...chain.filter((p) => p !== fitted)]);
@@ -64,14 +64,14 @@ export function ProposedCopy({ owner, disabled, made }: { owner: Owner; disabled
     setFitting(kind);
     const { change, tell } = useSong.getState();
     try {
-      const chain = await fit(freeBusId(song, `${owner.id}-copy`), kind);
+      const chain = await fit(kind);
       const { id: bus, operation } = parallelCopy(useSong.getState().song!, owner, "chain");
       const name = `${ownerName(owner)} ${kinds[kind].name}`.slice(0, 60);
       change(`${kinds[kind].label} of ${ownerName(owner)}`, {
         op: "several",
         operations: [
           operation,
-          { op: "setChain", owner: bus, chain },
+          { op: "setChain", owner: bus, chain: chain.map((p) => newProcessor(bus, p.type, true, p.params)) },
           { op: "setBus", bus, values: { name, level: copyLevel } },
         ],
       });

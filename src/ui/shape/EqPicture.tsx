@@ -4,6 +4,7 @@ import { Button, ButtonGroup } from "react-bootstrap";
 import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../../core/processors/eq/eq";
 import { phaseDegrees, responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
+import { ringTold } from "../../core/shape/findTone";
 import { heardDrums } from "../../core/shape/heardDrums";
 import { isMic, nameOf, type Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
@@ -28,8 +29,7 @@ type StrokePart = keyof typeof parts;
 /** While it is swept a band is narrow and loud; where it is let go it becomes a cut. */
 const swept = { gain: 12, q: 9 };
 const sweptCut = { gain: -6, q: 4 };
-/** Rings that stand out by so much are told, dB; how one is cut. */
-const ringTold = 6;
+/** How a ring is cut by a press. */
 const ringCut = { Gain: -7, Q: 8, Shape: "bell" } as const;
 /** Where the grip for sweeping waits, Hz. */
 const sweepFrom = 1000;
@@ -132,7 +132,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
   const marks: Mark[] = tone
     ? [
         { id: "fundamental", axis: "x", value: tone.fundamental, label: `fundamental ${tone.fundamental.toFixed(0)} Hz`, color: "ink-soft", dashed: true },
-        ...(tone.ringDb > ringTold
+        ...(tone.ringDb >= ringTold
           ? [{ id: "ring", axis: "x" as const, value: tone.ring, label: `rings at ${tone.ring.toFixed(0)} Hz, ${tone.ringDb.toFixed(0)} dB out`, color: "hat", dashed: true }]
           : []),
       ] // prettier-ignore
@@ -202,7 +202,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
             Lift the fundamental
           </Button>
         )}
-        {tone && tone.ringDb > ringTold && unused !== undefined && !near(tone.ring) && (
+        {tone && tone.ringDb >= ringTold && unused !== undefined && !near(tone.ring) && (
           <Button
             size="sm"
             variant="outline-primary"

@@ -49,7 +49,7 @@ function StrokePicture({ mic, stroke }: { mic: Mic; stroke: ShapedDrum["stroke"]
   );
 }
 
-const columns = { eq: "EQ", compressor: "Compressor", saturation: "Peaks rounded" } as const;
+const columns = { eq: "EQ", compressor: "Compressor", saturation: "Peaks, and more" } as const;
 
 interface RowProps {
   readonly mic: Mic;

@@ -5,7 +5,7 @@ import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
 import { create } from "zustand";
 import { number } from "../../core/params";
 import { untouched } from "../../core/shape/quick/quickBasis";
-import { louderTogether, type QuickPart } from "../../core/shape/quick/quickRules";
+import { louderTogether } from "../../core/shape/quick/quickRules";
 import { fundamentalOf } from "../../core/shape/quick/quickSong";
 import { giveBack, isQuick, ownParts, turnQuick, withoutQuick } from "../../core/shape/quick/turnQuick";
 import { partsOf } from "../../core/song/chain";
@@ -32,13 +32,6 @@ const specs = {
   air: number("Air", "", -100, 100, 0, "A high shelf: 6 dB at 100."),
   density: number("Density", "", -100, 100, 0, "Compression by the strokes' own crest; under 0 their tails go down."),
 } as const; // prettier-ignore
-const partNames: Readonly<Record<QuickPart, string>> = {
-  weight: "weight",
-  stick: "stick",
-  air: "air",
-  density: "density",
-  level: "level",
-};
 const hertz = (f: number): string => (f < 1000 ? `${f.toFixed(0)} Hz` : `${(f / 1000).toFixed(1)} kHz`);
 
 /** Strokes of a mic or bus as they come into its quick controls, and what places the controls by them. */
@@ -143,9 +136,9 @@ function Controls({ owner }: { owner: Owner }) {
               size="sm"
               variant="link"
               title="It was set in the chain and stays so; a press gives it back to the control"
-              onClick={() => change(`${partNames[part]} of ${name} by its control`, giveBack(song, owner, part))}
+              onClick={() => change(`${part} of ${name} by its control`, giveBack(song, owner, part))}
             >
-              {partNames[part]} ↺
+              {part} ↺
             </Button>
           ))}
         </p>

@@ -10,6 +10,7 @@ import {
   loudnessAt,
   quickSettings,
   quickTypes,
+  rests,
   thresholdsAt,
   type QuickSettings,
 } from "./quickRules";
@@ -28,8 +29,7 @@ export function quickChain(settings: QuickSettings, level: boolean): ProcessorSt
   return quickTypes.flatMap((type) => {
     const parts = Object.entries(settings).filter(([part]) => level || part !== "level");
     const params = Object.assign({}, ...parts.map(([, set]) => set[type] ?? {})) as ProcessorState["params"];
-    const idle = type === "transient" && params["attack"] === 0 && params["sustain"] === 0;
-    return idle ? [] : [newProcessor("x", type, true, params)];
+    return rests(type, params) ? [] : [newProcessor("x", type, true, params)];
   });
 }
 

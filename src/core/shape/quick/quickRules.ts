@@ -29,6 +29,10 @@ export const quickReach = {
   /** Under 0 the tails go down by so much instead, dB. */
   sustain: -9,
 } as const;
+/** An attack and sustain that is asked for nothing waits switched off: it costs the most of the three. */
+export const rests = (type: QuickType, params: AnyValues): boolean =>
+  type === "transient" && params["attack"] === 0 && params["sustain"] === 0;
+
 /** Places of a control at which its basis was measured: those above 0 are the ones of the thresholds' upper half. */
 export const loudnessAt = [-100, -50, 50, 100] as const;
 export const thresholdsAt = [25, 50, 75, 100] as const;

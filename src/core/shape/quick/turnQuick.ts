@@ -8,6 +8,7 @@ import {
   quickParts,
   quickSettings,
   quickTypes,
+  rests,
   type QuickPart,
   type QuickSettings,
   type QuickType,
@@ -19,10 +20,6 @@ export const isQuick = (owner: Pick<Owner, "id">, id: string): boolean =>
 
 const find = (owner: Owner, type: QuickType): ProcessorState | undefined =>
   owner.chain.find((p) => p.id === quickId(owner.id, type) && p.type === type);
-
-/** A processor that a control set does nothing may wait: only then is its switch not the user's. */
-const rests = (type: QuickType, params: ProcessorState["params"]): boolean =>
-  type === "transient" && params["attack"] === 0 && params["sustain"] === 0;
 
 /** Parts that somebody has set otherwise since the controls set them, or taken out: they are the user's, and stay as they are. */
 export function ownParts(song: Pick<Song, "quick">, owner: Owner): QuickPart[] {
