@@ -160,14 +160,35 @@ export class EvidenceDesk {
     return { ...effect, strokes: here.map((f) => f + from) };
   }
 
-  async answer(request: EvidenceRequest): Promise<EvidenceKinds[EvidenceKind]["answer"]> {
-    if (request.kind === "pair") {
-      const { main, second, times, sampleRate } = request.ask as EvidenceKinds["pair"]["ask"];
+  private async fit({
+    input,
+    processor,
+    level,
+    mains,
+    wishedDb,
+  }: EvidenceKinds["fit"]["ask"]): Promise<FittedThreshold> {
+    const { x, onsets, sampleRate } = await this.mainsIn({ input, mains });
+    const times = onsets.map((f) => f / sampleRate);
+    const strokes = cutSnippets(x, spreadOver(times, fittedStrokes), -0.005, 0.15, sampleRate);
+    return fitThreshold(
+      strokes,
+      processor.params,
+      wishedDb,
+      sampleRate,
+      processorType(processor.type),
+      level,
+    );
+  }
+
+  /** How each kind is answered. */
+  private readonly ways: {
+    readonly [K in EvidenceKind]: (ask: EvidenceKinds[K]["ask"]) => Promise<EvidenceKinds[K]["answer"]>;
+  } = {
+    pair: async ({ main, second, times, sampleRate }) => {
       const [a, b] = await Promise.all([this.load(main), this.load(second)]);
       return pairEvidence(a[0]!, b[0]!, times, sampleRate);
-    }
-    if (request.kind === "chains") {
-      const { main, second, times, sampleRate } = request.ask as EvidenceKinds["chains"]["ask"];
+    },
+    chains: async ({ main, second, times, sampleRate }) => {
       const [a, b] = await Promise.all([this.load(main), this.load(second)]);
       return checkChains(
         { chain: main.chain, audio: a },
@@ -175,56 +196,38 @@ export class EvidenceDesk {
         times,
         sampleRate,
       );
-    }
-    if (request.kind === "spectra") {
-      const { input, pieces, hits, lateBy } = request.ask as EvidenceKinds["spectra"]["ask"];
+    },
+    spectra: async ({ input, pieces, hits, lateBy }) => {
       const { from, channels } = await this.into(input);
-      const { sampleRate } = input;
-      return hitSpectra(channels[0]!, pieces, hits, lateBy, sampleRate, from);
-    }
-    if (request.kind === "stack") {
-      const { mic, times, sampleRate } = request.ask as EvidenceKinds["stack"]["ask"];
-      return stackStrokes((await this.load(mic))[0]!, times, sampleRate);
-    }
-    if (request.kind === "response") {
-      const { mic, sampleRate } = request.ask as EvidenceKinds["response"]["ask"];
-      return partitionResponse(responseOf(await fetchMic(mic.audio, 0), sampleRate));
-    }
-    if (request.kind === "wave") {
-      const { mic, from, to } = request.ask as EvidenceKinds["wave"]["ask"];
+      return hitSpectra(channels[0]!, pieces, hits, lateBy, input.sampleRate, from);
+    },
+    stack: async ({ mic, times, sampleRate }) => stackStrokes((await this.load(mic))[0]!, times, sampleRate),
+    wave: async ({ mic, from, to }) => {
       const x = (await this.load(mic))[0]!;
       const cut = new Float32Array(to - from);
       if (to > 0) cut.set(x.subarray(Math.max(0, from), Math.min(x.length, to)), Math.max(0, -from));
       return cut;
-    }
-    if (request.kind === "fit") {
-      const { input, processor, level, mains, wishedDb } = request.ask as EvidenceKinds["fit"]["ask"];
-      const { from, channels } = await this.into(input);
-      const { sampleRate } = input;
-      const times = within(mains, from, channels[0]!.length).map((f) => f / sampleRate);
-      const strokes = cutSnippets(channels[0]!, spreadOver(times, fittedStrokes), -0.005, 0.15, sampleRate);
-      const type = processorType(processor.type);
-      return fitThreshold(strokes, processor.params, wishedDb, sampleRate, type, level);
-    }
-    if (request.kind === "sides") {
-      const { channels, onsets, sampleRate } = await this.mainsIn(
-        request.ask as EvidenceKinds["sides"]["ask"],
-      );
+    },
+    response: async ({ mic, sampleRate }) =>
+      partitionResponse(responseOf(await fetchMic(mic.audio, 0), sampleRate)),
+    fit: (ask) => this.fit(ask),
+    sides: async (ask) => {
+      const { channels, onsets, sampleRate } = await this.mainsIn(ask);
       const [left, right] = channels;
       return left && right ? foldLoss([left, right], onsets, sampleRate) : null;
-    }
-    if (request.kind === "quick") {
-      const { piece, fundamental, ...at } = request.ask as EvidenceKinds["quick"]["ask"];
-      const { x, onsets, sampleRate } = await this.mainsIn(at);
+    },
+    quick: async ({ piece, fundamental, ...ask }) => {
+      const { x, onsets, sampleRate } = await this.mainsIn(ask);
       return quickBasis(x, onsets, { piece, fundamental, sampleRate });
-    }
-    if (request.kind === "quickLouder") {
-      const { values, basis, ...at } = request.ask as EvidenceKinds["quickLouder"]["ask"];
-      const { x, onsets, sampleRate } = await this.mainsIn(at);
+    },
+    quickLouder: async ({ values, basis, ...ask }) => {
+      const { x, onsets, sampleRate } = await this.mainsIn(ask);
       return quickLouder(x, onsets, sampleRate, values, basis);
-    }
-    const ask = request.ask as EvidenceKinds["effect"]["ask"];
-    return this.effects.get(JSON.stringify(ask), () => this.effect(ask));
+    },
+    effect: (ask) => this.effects.get(JSON.stringify(ask), () => this.effect(ask)),
+  };
+  answer<K extends EvidenceKind>({ kind, ask }: EvidenceRequest<K>): Promise<EvidenceKinds[K]["answer"]> {
+    return this.ways[kind](ask);
   }
 }
 

@@ -5,7 +5,7 @@ import { applyAll } from "../song/operations";
 import type { Song } from "../song/song";
 import { largestDifference } from "../testing/signals";
 import { testSong } from "../testing/songs";
-import { busInput, busInputKey, drumsInto } from "./busInput";
+import { busInput, busInputKey } from "./busInput";
 import { memoryReader, renderSong } from "./renderSong";
 
 const frames = 24000;
@@ -59,8 +59,8 @@ describe("what comes into a bus", () => {
     const other = song.mics.find((m) => m.output !== "shells")!.id;
     expect(busInputKey(applyAll(song, [level(other), { op: "setBus", bus: "shells", values: { level: 2 } }]), "shells")).toBe(key);
     expect(busInputKey(applyAll(song, [level("snare")]), "shells")).not.toBe(key);
+    expect(busInputKey(applyAll(song, [{ op: "setMic", mic: "snare", values: { soloed: true } }]), "shells")).toBe(key);
     expect(busInputKey(JSON.parse(JSON.stringify(song)) as Song, "shells")).toBe(key);
-    expect(new Set(drumsInto(song, "shells"))).toEqual(new Set(["kick", "snare"]));
     expect(() => busInput(song, "none", audio, 0)).toThrow('no bus "none"');
   }); // prettier-ignore
 });

@@ -1,6 +1,6 @@
 import { fingerprint } from "../fingerprint";
 import { isFree } from "../song/chain";
-import { allBefore, needs, ownerOf } from "../song/graph";
+import { allBefore, needs, type Owner } from "../song/graph";
 import type { Bus, Mic, Song } from "../song/song";
 import { blockwise } from "./blockwise";
 import { Engine } from "./engine";
@@ -51,15 +51,8 @@ export function busInput(
 /** Stands for all that decides what comes into a bus: what feeds it, and the strokes that its detectors know. */
 export function busInputKey(song: Song, bus: string): string {
   const asked = allBefore(bus, needs(song));
-  const mics = song.mics.filter((m) => asked.has(m.id));
-  const buses = song.buses.filter((b) => asked.has(b.id) && b.id !== bus);
+  const heard = <T extends Owner>(owners: readonly T[]): T[] =>
+    owners.filter((o) => o.id !== bus && asked.has(o.id)).map((o) => ({ ...o, soloed: false }));
   const { hits, sections, plan, tempo } = song;
-  return fingerprint([mics, buses, bus, hits, sections, plan, tempo]);
-}
-
-/** Drums whose mics a bus hears, as they stand in the song. */
-export function drumsInto(song: Pick<Song, "mics" | "buses">, bus: string): Mic["piece"][] {
-  const asked = allBefore(bus, needs(song));
-  const heard = [...asked].flatMap((id) => ownerOf(song, id) ?? []).filter((o) => "file" in o && !o.muted);
-  return [...new Set((heard as Mic[]).map((m) => m.piece))];
+  return fingerprint([heard(song.mics), heard(song.buses), bus, hits, sections, plan, tempo]);
 }

@@ -2,14 +2,13 @@ import { busInputKey } from "../../core/engine/busInput";
 import { heardDrums } from "../../core/shape/heardDrums";
 import { analysisThreads } from "../analysis/threads";
 import { AppError } from "../errors";
-import type { CancelledStretch } from "./cancelledStretch";
-import { stretchOf } from "./stretchAround";
+import { stretchOf, type MadeStretch } from "./stretchAround";
 
 /**
  * What comes into a bus of the stored song, over the stretch with the most strokes of its drums.
  * `stands`: what the asker believes to feed the bus (`busInputKey`). Errors  AppError, "stale" where that is not saved.
  */
-export async function busStretch(songId: string, id: string, stands: string): Promise<CancelledStretch> {
+export async function busStretch(songId: string, id: string, stands: string): Promise<MadeStretch> {
   const { song, from, stretch } = await stretchOf(songId, (stored) => {
     const bus = stored.buses.find((b) => b.id === id);
     if (!bus) throw new AppError("not_found", "There is no such bus in this song.");

@@ -2,13 +2,7 @@ import { resolveParams, type AnyValues } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { analysisThreads } from "../analysis/threads";
 import { AppError } from "../errors";
-import { stretchAround } from "./stretchAround";
-
-/** Audio of one mic from a song frame on. */
-export interface CancelledStretch {
-  readonly from: number;
-  readonly channels: readonly Float32Array[];
-}
+import { stretchAround, type MadeStretch } from "./stretchAround";
 
 /** Values of Cancel as they stand in a query. Errors  AppError "invalid". */
 function valuesOf(query: URLSearchParams): AnyValues {
@@ -24,7 +18,7 @@ export async function cancelledStretch(
   songId: string,
   mic: string,
   query: URLSearchParams,
-): Promise<CancelledStretch> {
+): Promise<MadeStretch> {
   const values = valuesOf(query);
   const { song, from, stretch } = await stretchAround(songId, mic);
   const threads = analysisThreads();

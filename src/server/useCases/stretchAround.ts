@@ -16,6 +16,12 @@ export interface Stretch {
   readonly stretch: Float32Array[][];
 }
 
+/** What is made of a stretch: audio from a song frame on. */
+export interface MadeStretch {
+  readonly from: number;
+  readonly channels: readonly Float32Array[];
+}
+
 /** All mics over the stretch that holds the most strokes of the drums that `drumsOf` names. Errors  AppError. */
 export async function stretchOf(songId: string, drumsOf: (song: Song) => readonly Piece[]): Promise<Stretch> {
   const row = await findSong(pool(), songId);

@@ -15,7 +15,7 @@ import { medianOr } from "../shared/medianOr";
 import { useTone } from "../shared/owners";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
-import { strokesIn } from "../shared/useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 
 const kinds: Readonly<Record<CopyKind, { label: string; name: string; title: string }>> = {
   crushed: { label: "Crushed middle", name: "crushed", title: `A copy without lows and highs, turned down by ${crushedBy} dB at half of the strokes and as loud as before` },

@@ -3,6 +3,7 @@ import { Dropdown } from "react-bootstrap";
 import { PlusLg } from "react-bootstrap-icons";
 import { purposes, type Purpose } from "../../core/processor";
 import { addedProcessor, tunedTo } from "../../core/song/chainEdits";
+import { knownDrum } from "../../core/shape/tuning/retune";
 import { freeTypes, partsOf } from "../../core/song/chain";
 import type { Owner } from "../../core/song/graph";
 import { limits } from "../../core/song/limits";
@@ -26,12 +27,8 @@ export function AddProcessor({ owner, behind }: { owner: Owner; behind: string |
   const full = free.length >= limits.processors;
   const add = (type: string, label: string) => {
     const at = free.findIndex((p) => p.id === behind);
-    const { change, chooseProcessor, facts } = useSong.getState();
-    const tuned = tunedTo(type, {
-      fundamental: facts.tone[owner.id]?.fundamental,
-      ring: facts.tone[owner.id]?.ring,
-      ringT60: facts.rings[owner.id]?.found,
-    });
+    const { change, chooseProcessor, facts, song } = useSong.getState();
+    const tuned = tunedTo(type, knownDrum(song!, facts, owner));
     const { id, operation } = addedProcessor(owner, type, at < 0 ? undefined : at + 1, tuned);
     change(`${label} into ${ownerName(owner)}`, withToms(operation));
     chooseProcessor(id);

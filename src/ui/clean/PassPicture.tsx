@@ -12,7 +12,7 @@ import { medianOr } from "../shared/medianOr";
 import { Legend, Plot, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
-import { strokesIn } from "../shared/useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 import { gateSpec, within } from "./LevelPicture";
 
 /** Latest moment that is drawn, ms after the stroke. */

@@ -5,8 +5,8 @@ import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../..
 import { phaseDegrees, responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
 import { ringTold } from "../../core/shape/findTone";
-import { heardDrums } from "../../core/shape/heardDrums";
-import { isMic, nameOf, type Owner } from "../../core/song/graph";
+import { heardDrums, lateIn } from "../../core/shape/heardDrums";
+import { nameOf, type Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
 import { shortName } from "../shared/format";
 import { inputOf } from "../shared/chainInput";
@@ -51,7 +51,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
   const id = useSong((s) => s.id);
   const [part, setPart] = useState<StrokePart>("atHits");
   const { input, key } = inputOf(song, id, owner, state.id);
-  const asked = { input, pieces: heardDrums(song, owner), hits, lateBy: isMic(owner) ? owner.lateBy : 0 };
+  const asked = { input, pieces: heardDrums(song, owner), hits, lateBy: lateIn(owner) };
   const { value, busy, error } = useEvidence("spectra", key, asked);
   const series = useMemo((): Series[] => {
     const f = Array.from(curveFrequencies);

@@ -9,7 +9,7 @@ import { useEvidence } from "../shared/evidenceClient";
 import { signed } from "../shared/format";
 import { ProposalCard } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
-import { strokesIn } from "../shared/useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 import { figuresOf } from "./strokeWords";
 
 /**

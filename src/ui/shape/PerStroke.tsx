@@ -5,6 +5,7 @@ import type { PictureOf, ProcessorType } from "../../core/processor";
 import { compressedLevel } from "../../core/processors/compressor/compressor";
 import type { StrokeEffect } from "../../core/shape/hitReductions";
 import { harmonicsAdded, toldHarmonics } from "../../core/shape/harmonicsAdded";
+import { lateIn } from "../../core/shape/heardDrums";
 import { isMic, nameOf, type Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
 import { hear } from "../shared/hear";
@@ -184,7 +185,7 @@ export function PerStroke(props: PerStrokeProps) {
   }, [view, state, value, props.wish?.now, color, sampleRate, frames, fundamental]);
   const hearStroke = (series: number, index: number) => {
     if (shown.series[series]?.kind === "points" && value)
-      hear((value.strokes[index]! - (isMic(owner) ? owner.lateBy : 0)) / sampleRate, 0.05, 0.6);
+      hear((value.strokes[index]! - lateIn(owner)) / sampleRate, 0.05, 0.6);
   };
   return (
     <>

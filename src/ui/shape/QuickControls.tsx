@@ -5,31 +5,26 @@ import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
 import { create } from "zustand";
 import { number } from "../../core/params";
 import { untouched } from "../../core/shape/quick/quickBasis";
-import { louderTogether } from "../../core/shape/quick/quickRules";
+import { louderTogether, quickReach } from "../../core/shape/quick/quickRules";
 import { fundamentalOf } from "../../core/shape/quick/quickSong";
 import { giveBack, isQuick, ownParts, turnQuick, withoutQuick } from "../../core/shape/quick/turnQuick";
 import { partsOf } from "../../core/song/chain";
 import { ownerOf, type Owner } from "../../core/song/graph";
+import { applyOperation } from "../../core/song/operations";
 import { limits } from "../../core/song/limits";
-import {
-  quickControls,
-  type QuickBasis,
-  type QuickControl,
-  type QuickValues,
-  type Song,
-} from "../../core/song/song";
+import { quickControls, type QuickBasis, type QuickControl, type QuickValues } from "../../core/song/song";
 import { inputBehind } from "../shared/chainInput";
 import { askEvidence, useEvidence } from "../shared/evidenceClient";
 import { signed } from "../shared/format";
 import { ParamField } from "../shared/ParamField";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
-import { strokesIn } from "../shared/useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 
 const specs = {
-  weight: number("Weight", "", -100, 100, 0, "A bell at the drum's fundamental: 6 dB at 100."),
-  stick: number("Stick", "", -100, 100, 0, "A bell where the stick is, 5 dB at 100, and the attack of every stroke, 3 dB."),
-  air: number("Air", "", -100, 100, 0, "A high shelf: 6 dB at 100."),
+  weight: number("Weight", "", -100, 100, 0, `A bell at the drum's fundamental: ${quickReach.weight} dB at 100.`),
+  stick: number("Stick", "", -100, 100, 0, `A bell where the stick is, ${quickReach.stick} dB at 100, and the attack of every stroke, ${quickReach.attack} dB.`),
+  air: number("Air", "", -100, 100, 0, `A high shelf: ${quickReach.air} dB at 100.`),
   density: number("Density", "", -100, 100, 0, "Compression by the strokes' own crest; under 0 their tails go down."),
 } as const; // prettier-ignore
 const hertz = (f: number): string => (f < 1000 ? `${f.toFixed(0)} Hz` : `${(f / 1000).toFixed(1)} kHz`);
@@ -81,8 +76,8 @@ function Controls({ owner }: { owner: Owner }) {
   const song = useSong((s) => s.song!);
   const { change, preview, tell } = useSong.getState();
   const { ask, basis, busy, error } = usePlaced(owner);
-  /** The song before a gesture that brings the processors in: as one step they come in with what the gesture ends at. */
-  const before = useRef<Song | null>(null);
+  /** True while what is previewed brings the processors in: they are stored as one step with what the gesture ends at. */
+  const comesIn = useRef(false);
   /** Counts what was turned: the last one is stored. */
   const turned = useRef(0);
   const state = song.quick[owner.id];
@@ -93,17 +88,18 @@ function Controls({ owner }: { owner: Owner }) {
   const full = !state && free.length + 3 > limits.processors;
 
   const store = (control: QuickControl, next: QuickValues, louder: number): void => {
-    const from = before.current ?? useSong.getState().song!;
-    before.current = null;
-    const now = ownerOf(from, owner.id);
-    if (!now || !basis) return;
-    change(`${specs[control].label} of ${name}`, turnQuick(from, now, { values: next, basis, louder }));
+    const { song: now } = useSong.getState();
+    const here = now && ownerOf(now, owner.id);
+    if (!here || !basis) return;
+    const from = comesIn.current ? applyOperation(now, withoutQuick(now, here)).song : now;
+    comesIn.current = false;
+    change(`${specs[control].label} of ${name}`, turnQuick(from, ownerOf(from, owner.id)!, { values: next, basis, louder }));
   };
   const turn = (control: QuickControl, value: number, done: boolean): void => {
     if (!basis) return;
     const next = { ...values, [control]: value };
     const louder = louderTogether(next, basis);
-    if (!state) before.current ??= song;
+    if (!state) comesIn.current = true;
     preview(turnQuick(song, owner, { values: next, basis, louder }));
     const mine = ++turned.current;
     if (!done) return;

@@ -13,7 +13,7 @@ import { colorOf } from "../shared/owners";
 import { frequencyAxis, Legend, Plot, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
-import { strokesIn } from "../shared/useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 
 interface Props {
   readonly owner: Owner;

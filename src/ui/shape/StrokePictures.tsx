@@ -14,7 +14,7 @@ import { Legend, Plot, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { colorOf } from "../shared/owners";
 import { useSong } from "../shared/songStore";
-import { strokesIn } from "../shared/useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 import { AttackGuide } from "./AttackGuide";
 import { liftHandles } from "./liftHandles";
 import { PerStroke } from "./PerStroke";

@@ -3,7 +3,7 @@ import { chainBefore } from "../../core/shape/hitReductions";
 import { isMic, type Owner } from "../../core/song/graph";
 import type { Mic, ProcessorState, Song } from "../../core/song/song";
 import type { ChainInput } from "../../playback/evidence";
-import { strokesIn } from "./useMic";
+import { strokesIn } from "../../core/shape/heardDrums";
 
 /** What comes into a place of a chain, and a key that stands for it. */
 export interface InputAsk {

@@ -6,7 +6,7 @@ import { routed } from "../../song/routes";
 import { renderedKit } from "../../testing/renderedKit";
 import { noise } from "../../testing/signals";
 import { testMic } from "../../testing/songs";
-import { heardDrums } from "../heardDrums";
+import { heardDrums, piecesInto } from "../heardDrums";
 import { quickBasis } from "./quickBasis";
 import { fundamentalOf, quickOwner, withQuick } from "./quickSong";
 
@@ -44,6 +44,7 @@ describe("by whose strokes something is judged", () => {
       );
     expect(of("top")).toEqual(["snare"]);
     expect(of("drum-snare")).toEqual(["snare"]);
+    expect(new Set(piecesInto(song, "shells"))).toEqual(new Set(["snare", "kick"]));
     expect(new Set(of("kit"))).toEqual(new Set(["snare", "kick"]));
     expect(new Set(of("oh"))).toEqual(new Set(["snare", "kick"]));
   });

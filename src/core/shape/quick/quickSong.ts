@@ -7,7 +7,7 @@ import { isMic, kitOf, ownerOf, type Owner } from "../../song/graph";
 import { applyOperation } from "../../song/operations";
 import { freeBusId } from "../../song/parallelCopy";
 import { mainMic, type Piece, type ProcessorState, type QuickValues, type Song } from "../../song/song";
-import { heardDrums } from "../heardDrums";
+import { heardDrums, strokesIn, toneOf } from "../heardDrums";
 import { quickBasis, quickLouder, untouched } from "./quickBasis";
 import { turnQuick } from "./turnQuick";
 
@@ -22,8 +22,9 @@ export function quickOwner(song: Song, drum: Piece | "kit"): Owner | undefined {
 
 /** The lowest partial of what a mic or bus holds, Hz: its drum's, else the kick's; null where none was found. */
 export function fundamentalOf(song: Song, facts: Facts, owner: Owner): number | null {
-  const main = isMic(owner) ? owner : mainMic(song.mics, owner.piece ?? "kick");
-  return (main && facts.tone[main.id]?.fundamental) ?? null;
+  const kick = mainMic(song.mics, "kick");
+  const tone = toneOf(song, facts, owner) ?? (owner.piece === null && kick ? facts.tone[kick.id] : undefined);
+  return tone?.fundamental ?? null;
 }
 
 /** A pan that takes nothing from what stands in the middle. */
@@ -65,18 +66,12 @@ export function withQuick(
     const found = quickOwner(turned, drum);
     if (!found) throw new RangeError(`quick.${drum}: the song has no mic of this drum`);
     const owner = ownerOf(turned, found.id)!;
-    const drumsHeard = heardDrums(turned, owner);
     const { sampleRate } = turned;
-    const from = Math.round(judgedFrom(turned, ...drumsHeard) * sampleRate);
+    const from = Math.round(judgedFrom(turned, ...heardDrums(turned, owner)) * sampleRate);
     const count = Math.min(turned.frames - from, Math.round(judgedSeconds * sampleRate));
     const stretch = audio.map((channels) => channels.map((x) => cut(x, from, count)));
     const [x] = chainOutput(turned, owner, stretch, from);
-    const late = isMic(owner) ? owner.lateBy : 0;
-    const onsets = turned.hits
-      .filter((h) => drumsHeard.includes(h.piece) && !h.ghost)
-      .map((h) => h.time * sampleRate + late - from)
-      .filter((f) => f >= 0 && f < count)
-      .sort((a, b) => a - b);
+    const onsets = strokesIn(turned, owner).mains.map((f) => f - from).filter((f) => f >= 0 && f < count);
     const place = { piece: owner.piece, fundamental: fundamentalOf(turned, facts, owner), sampleRate };
     const basis = quickBasis(x!, onsets, place);
     if (!basis) throw new RangeError(`quick.${drum}: no main stroke is known by which it could be placed`);

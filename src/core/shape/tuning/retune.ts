@@ -3,9 +3,10 @@ import { isChoice, type ParamValue } from "../../params";
 import { processorType } from "../../processors";
 import { median } from "../../signal/level";
 import { tunedTo } from "../../song/chainEdits";
-import { isMic, type Owner } from "../../song/graph";
+import type { Owner } from "../../song/graph";
+import { micOf } from "../heardDrums";
 import { firstOf } from "../../song/create";
-import { mainMic, type ProcessorState, type Song } from "../../song/song";
+import type { ProcessorState, Song } from "../../song/song";
 
 /** What of a drum decides values of its chain. */
 export interface KnownDrum {
@@ -31,7 +32,7 @@ export interface Retuning {
 
 /** What is known of a mic's drum; of a bus what is known of its drum's main mic. */
 export function knownDrum(song: Song, facts: Facts, owner: Owner): KnownDrum {
-  const mic = isMic(owner) ? owner : owner.piece ? mainMic(song.mics, owner.piece) : undefined;
+  const mic = micOf(song, owner);
   const hits = (mic && facts.levels[mic.id]?.hits) ?? [];
   const trim = (mic && (firstOf(mic, "trim")?.params["gain"] as number | undefined)) ?? 0;
   const tone = mic && facts.tone[mic.id];
