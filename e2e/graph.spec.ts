@@ -182,4 +182,12 @@ test("copies come with a chain that is fitted to the strokes: a crushed middle, 
   expect(Math.abs(Number(/median (\d+\.\d)/.exec((await told.textContent())!)![1]) - 13)).toBeLessThan(1.5);
   await page.getByRole("button", { name: /^Undo/ }).click();
   await expect.poll(async () => (await songNow(page)).buses.length).toBe(before);
+  // Attacks alone are as high as what comes in: the picture of the copy says so.
+  await panel.getByRole("button", { name: "Attacks alone" }).click();
+  await expect.poll(async () => (await songNow(page)).buses.some((b) => b.name.endsWith("attacks")), { timeout: 60_000 }).toBe(true);
+  await chain(page).getByRole("button", { name: "Attack and sustain", exact: true }).click();
+  await expect(told).toContainText(/^peaks [+−±]\d+\.\d dB in the middle/, { timeout: 60_000 });
+  expect(Number(/peaks [+−±](\d+\.\d)/.exec((await told.textContent())!)![1])).toBeLessThan(1);
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await expect.poll(async () => (await songNow(page)).buses.length).toBe(before);
 }); // prettier-ignore

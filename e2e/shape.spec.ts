@@ -259,8 +259,7 @@ test("a bus is judged by what comes into it: the kit's strokes, another level be
 
 test("a chain is tuned to the drum it goes to, line by line; toms kept together follow each other, exceptions stay", async ({ page }) => {
   const toms = async () => (await song(page)).mics.filter((m) => /^(tom|floor)/.test(m.piece) && !m.reference && !m.silent && !m.unplayed);
-  const [one, other] = await toms();
-  test.skip(!one || !other, "this kit has one tom");
+  expect((await toms()).length).toBeGreaterThan(1);
   await openStep(page);
   await page.getByRole("button", { name: new RegExp(`^(Tom|Floor).*, 1 mic`) }).first().click();
   const set = (of: { chain: readonly { type: string; params: Record<string, unknown> }[] }, type: string) => of.chain.find((p) => p.type === type)!;

@@ -113,3 +113,15 @@ test("spectra of a stretch are those of its strokes", async () => {
   expect((await spectra({})).strokes).toBe(10);
   expect((await spectra({ source: behind })).strokes).toBe(6);
 });
+
+test("quick controls are placed and matched by the strokes that come in; one channel has no sides to fold", async () => {
+  const desk = new EvidenceDesk();
+  const at = { input: input(), mains: strokes };
+  const basis = (await ask(desk, "quick", { ...at, piece: "snare", fundamental: 190 }))!;
+  expect(basis).toMatchObject({ fundamental: 190, strokes: 10 });
+  const values = { weight: 0, stick: 0, air: 0, density: 100 };
+  expect(await ask(desk, "quickLouder", { ...at, values, basis })).toBeLessThan(-1); // before its make-up
+  expect(await ask(desk, "quickLouder", { ...at, values: { ...values, density: 0 }, basis })).toBe(0);
+  expect(await ask(desk, "sides", at)).toBeNull();
+  expect(await ask(desk, "quick", { ...at, mains: [], piece: null, fundamental: null })).toBeNull();
+});

@@ -38,7 +38,7 @@ export function BlendBench() {
   const chosen = useSong((s) => s.processor);
   const proposals = useProposals("blend");
   const [view, setView] = useState<"levels" | "ways" | "does">("levels");
-  const owner: Owner = ownerOf(song, busId ?? micId) ?? kitOf(song);
+  const owner: Owner = ownerOf(song, busId) ?? ownerOf(song, micId) ?? kitOf(song);
   const { change, chooseMic, chooseBus } = useSong.getState();
   const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
   const free = owner.chain.filter(isFree);
