@@ -3,12 +3,13 @@ import { bleedBands, bleedEdges } from "../signal/bleedBands";
 import { anchorOf, observes } from "./observers";
 
 /** Steps towards the energies of the drums. */
-const steps = 8;
+export const steps = 8;
 /** Share of what its mic hears that a shell may have of itself where none of its strokes sounds. */
 const restingShare = 1e-4;
 /** Cymbals do not sound below, Hz. */
 const lowestCymbal = 300;
-const least = 1e-20;
+/** Added to what the drums are said to give, so that nothing is divided by nothing. */
+export const least = 1e-20;
 
 /** One channel by which the drums are told apart. */
 export interface Observer {
@@ -28,6 +29,7 @@ const powerOfDb = (db: number): number => 10 ** (db / 10);
  *         interference reduction in multi-channel music recordings", ICASSP 2015; multiplicative steps with fixed
  *         mixing: Lee and Seung, NIPS 2000 (Kullback-Leibler divergence, each channel weighted by its usual level), their
  *         ratio to the power of 1.5 for speed.
+ * Looks works the same out by kernels; `gains` is what they are held against.
  */
 export class Separation {
   readonly sources: readonly Piece[];
@@ -36,10 +38,11 @@ export class Separation {
   readonly shells: readonly boolean[];
   private readonly anchors: Int32Array;
   /** Energies heard, [band][observer][source], and weights [band][observer]. */
-  private readonly heard: Float64Array;
-  private readonly weights: Float64Array;
+  readonly heard: Float64Array;
+  readonly weights: Float64Array;
   private readonly energy: Float64Array;
-  private readonly down: Float64Array;
+  /** What an energy of one gives all observers, weighted, [band][source]. */
+  readonly down: Float64Array;
   private readonly firstCymbalBand: number;
 
   /** Shape   bleed: by mic id, as measureBleed gives it. */
@@ -82,6 +85,12 @@ export class Separation {
     return this.sources.length > 1 && this.anchors.every((a) => a >= 0);
   }
 
+  /** Energy from which that of a source is sought in a band: what its own mic hears, as far as it can sound at all. */
+  startOf(b: number, k: number, powers: readonly Float64Array[], sounds: Uint8Array): number {
+    const share = this.shells[k] ? (sounds[k] ? 1 : restingShare) : b < this.firstCymbalBand ? 0 : 1;
+    return share * powers[this.anchors[k]!]![b]!;
+  }
+
   /**
    * Gains of one look into `gains`. Allocates nothing.
    * Shape   powers and gains: per observer, [band]; sounds: per source, 1 where a shell's stroke sounds. Gains 0..1, power.
@@ -96,13 +105,10 @@ export class Separation {
     sounds: Uint8Array,
     gains: readonly Float64Array[],
   ): void {
-    const { heard, weights, energy, down, anchors, shells } = this;
+    const { heard, weights, energy, down } = this;
     const M = this.observers.length;
     const K = energy.length;
-    for (let k = 0; k < K; k++) {
-      const share = shells[k] ? (sounds[k] ? 1 : restingShare) : b < this.firstCymbalBand ? 0 : 1;
-      energy[k] = share * powers[anchors[k]!]![b]!;
-    }
+    for (let k = 0; k < K; k++) energy[k] = this.startOf(b, k, powers, sounds);
     const up = this.up;
     for (let step = 0; step < steps; step++) {
       up.fill(0);

@@ -1,10 +1,10 @@
-import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../signal/bleedBands";
+import { Looks, looksAtOnce } from "../bleed/looks";
 import { Separation } from "../bleed/separate";
 import { laneFrames } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { cancelLatency, type CancelValues } from "../processors/cancel/cancel";
 import { processorType } from "../processors";
-import { RealFft, type Spectrum } from "../signal/fft";
+import { bleedBands } from "../signal/bleedBands";
 import { dbToGain, gainToDb } from "../signal/level";
 import type { Mic, Piece, ProcessorState, Song } from "../song/song";
 import { cutsOfMic, cutTime } from "./cuts";
@@ -13,7 +13,6 @@ import type { PositionLine } from "./positionLine";
 import type { SectionMap } from "./sectionValues";
 import { SlotHandle } from "./slotHandle";
 import { hitFrames } from "./timeline";
-import { WetSide } from "./wetSide";
 
 /** Frames over which a mic fades to its cancelled side when it is switched. */
 const switchFrames = 256;
@@ -29,8 +28,6 @@ const takenAtRest = (piece: Piece): number => (piece === "snare" ? 1.5 : 2);
 const soundsFor = (piece: Piece): number => (piece === "kick" || piece === "snare" ? 0.5 : 1);
 /** The lowest band is let go so many times slower than the highest. */
 const lowSlower = 4;
-/** Telling apart takes about as long as so many channels take to be heard. */
-const unitsToTell = 4;
 /** Looks that must have been worked out before the cancelled side is whole. */
 const looksToFill = 2;
 
@@ -45,25 +42,14 @@ export const kitLatency = ({ mics, sampleRate }: Pick<Song, "mics" | "sampleRate
 interface Treated {
   readonly mic: number;
   readonly handle: SlotHandle;
-  /** Its channels among the observers, and what they give. */
+  readonly channels: number;
+  /** Its channels among the observers. */
   observers: readonly number[];
-  readonly wet: readonly WetSide[];
   /** Looks worked out without a gap since it was switched on. */
   looks: number;
   /** The present look has been worked out. */
   made: boolean;
   reductionDb: number;
-}
-
-/** What one observer hears in the look that is worked on. */
-interface Hearing {
-  readonly spectrum: Spectrum;
-  readonly powers: Float64Array;
-  readonly gains: Float64Array;
-  /** Gains as they were let go. */
-  readonly held: Float64Array;
-  /** And as they are applied, by strength and range. */
-  readonly applied: Float64Array;
 }
 
 /**
@@ -76,23 +62,17 @@ export class CancelStage {
   readonly latency: number;
   private readonly own: readonly (readonly Float32Array[])[];
   private readonly histories: readonly (readonly History[])[];
-  private readonly size: number;
-  private readonly fft: RealFft;
-  private readonly window: Float64Array;
-  private readonly bins: Int32Array;
-  /** Per bin: the band below its frequency, and the share of the next. */
-  private readonly lower: Int32Array;
-  private readonly fraction: Float64Array;
-  private readonly frame: Float32Array;
-  private readonly back: Float64Array;
-  private readonly product: Spectrum;
+  private readonly looks: Looks;
   private readonly treated: readonly Treated[];
+  /** By band: what is left after a look that lets go; and the time it was worked out for, s. */
   private readonly release = new Float64Array(bleedBands);
+  private smooth = NaN;
   private readonly sampleRate: number;
   private separation: Separation | null = null;
-  private hearings: readonly Hearing[] = [];
-  private powers: readonly Float64Array[] = [];
-  private gains: readonly Float64Array[] = [];
+  /** By observer: gains of its bands as they were let go. */
+  private held: readonly Float64Array[] = [];
+  /** Groups of observers whose sound is made in this look. */
+  private making: boolean[] = [];
   private sounds = new Uint8Array(0);
   /** By source: power to which its gains are taken. */
   private exponents = new Float64Array(0);
@@ -110,20 +90,12 @@ export class CancelStage {
   constructor(song: Song) {
     const { sampleRate, mics } = song;
     this.sampleRate = sampleRate;
-    this.size = lookFrames(sampleRate);
     this.latency = kitLatency(song);
     this.own = mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(laneFrames)));
     const frames = Math.max(laneFrames, this.latency);
     this.histories = mics.map((m) => Array.from({ length: m.channels }, () => new History(frames)));
-    this.fft = RealFft.of(this.size);
-    this.window = lookWindow(this.size);
-    this.bins = bandBins(this.size, sampleRate);
-    this.lower = new Int32Array(this.size / 2 + 1);
-    this.fraction = new Float64Array(this.size / 2 + 1);
-    this.spreadBands();
-    this.frame = new Float32Array(this.size);
-    this.back = new Float64Array(this.size);
-    this.product = this.fft.spectrum();
+    const channels = mics.reduce((sum, m) => sum + m.channels, 0);
+    this.looks = new Looks(sampleRate, this.latency > 0 ? channels : 0);
     const table = processorType("cancel").params;
     this.treated = mics.flatMap((m, mic): Treated[] =>
       cancels(m.chain)
@@ -131,8 +103,8 @@ export class CancelStage {
             {
               mic,
               handle: new SlotHandle(m.chain[0]!, table),
+              channels: m.channels,
               observers: [],
-              wet: Array.from({ length: m.channels }, () => new WetSide(this.size)),
               looks: 0,
               made: false,
               reductionDb: 0,
@@ -140,17 +112,6 @@ export class CancelStage {
           ]
         : [],
     );
-  }
-
-  /** Gains move in straight lines from the middle of one band to that of the next. */
-  private spreadBands(): void {
-    const { bins, lower, fraction } = this;
-    const middle = (b: number) => (bins[b]! + bins[b + 1]! - 1) / 2;
-    for (let k = 0, b = 0; k < lower.length; k++) {
-      while (b < bleedBands - 2 && k > middle(b + 1)) b++;
-      lower[k] = b;
-      fraction[k] = Math.min(1, Math.max(0, (k - middle(b)) / (middle(b + 1) - middle(b))));
-    }
   }
 
   handleOf(mic: number): SlotHandle | null {
@@ -165,7 +126,7 @@ export class CancelStage {
   bandGains(mic: number, out: Float64Array): void {
     const t = this.treated.find((x) => x.mic === mic);
     if (!t || t.handle.share === 0 || t.observers.length === 0) return;
-    const { applied } = this.hearings[t.observers[0]!]!;
+    const applied = this.looks.applied[t.observers[0]!]!;
     for (let b = 0; b < bleedBands; b++) out[b] = gainToDb(applied[b]!);
   }
   /** True when the mic is cancelled, or is on its way to or from it. */
@@ -192,30 +153,26 @@ export class CancelStage {
     const separation = new Separation(song.mics, song.bleed);
     this.separation = separation.usable ? separation : null;
     const observers = this.separation?.observers ?? [];
-    this.hearings = observers.map(() => ({
-      spectrum: this.fft.spectrum(),
-      powers: new Float64Array(bleedBands),
-      gains: new Float64Array(bleedBands),
-      held: new Float64Array(bleedBands).fill(1),
-      applied: new Float64Array(bleedBands).fill(1),
-    }));
-    this.powers = this.hearings.map((h) => h.powers);
-    this.gains = this.hearings.map((h) => h.gains);
+    this.held = observers.map(() => new Float64Array(bleedBands).fill(1));
+    for (const applied of this.looks.applied) applied.fill(1);
+    if (this.separation) this.looks.learn(separation);
+    this.making = new Array<boolean>(Math.ceil(observers.length / looksAtOnce)).fill(false);
     this.sounds = new Uint8Array(separation.sources.length);
     this.exponents = new Float64Array(separation.sources.length).fill(1);
     this.done = Infinity;
     for (const t of this.treated) {
       const own = observers.flatMap((o, i) => (o.mic === t.mic && o.own >= 0 ? [i] : []));
-      t.observers = own.length === t.wet.length ? own : [];
+      t.observers = own.length === t.channels ? own : [];
       t.looks = 0;
+      t.made = false;
     }
   }
   /** Forgets all audio; switches and values are where they shall be at once. */
   reset(position: number): void {
     for (const channels of this.histories) for (const h of channels) h.reset();
-    for (const h of this.hearings) h.held.fill(1);
+    for (const held of this.held) held.fill(1);
+    this.looks.reset();
     for (const t of this.treated) {
-      for (const w of t.wet) w.reset();
       t.handle.moveTo(position);
       t.handle.glide.jump();
       t.handle.share = t.observers.length > 0 ? t.handle.goal : 0;
@@ -257,7 +214,7 @@ export class CancelStage {
       handle.glide.step();
     }
     this.play();
-    const phases = this.size / 2 / laneFrames;
+    const phases = this.looks.size / 2 / laneFrames;
     this.work(Math.ceil(((this.phase + 1) * this.units) / phases));
     if (++this.phase < phases) return;
     this.phase = 0;
@@ -272,96 +229,111 @@ export class CancelStage {
       const { handle } = t;
       if (!this.works(t) || t.looks < looksToFill) continue;
       const step = Math.sign(handle.goal - handle.share) / switchFrames;
-      for (let ch = 0; ch < t.wet.length; ch++) {
+      for (let ch = 0; ch < t.channels; ch++) {
         const y = this.own[t.mic]![ch]!;
-        const wet = t.wet[ch]!.playing;
+        const wet = this.looks.playing(t.observers[ch]!);
         let { share } = handle;
-        for (let f = 0; f < laneFrames; f++) {
-          share = Math.min(1, Math.max(0, share + step));
-          y[f]! += share * (wet[from + f]! - y[f]!);
-        }
+        if (share === 1 && step >= 0) for (let f = 0; f < laneFrames; f++) y[f] = wet[from + f]!;
+        else
+          for (let f = 0; f < laneFrames; f++) {
+            share = Math.min(1, Math.max(0, share + step));
+            y[f]! += share * (wet[from + f]! - y[f]!);
+          }
       }
       handle.share = Math.min(1, Math.max(0, handle.share + step * laneFrames));
     }
   }
 
-  /** Units of work on a look: one for every channel that is heard, some for telling apart, one for every mic that is made. */
+  /** Units of work on a look: every group of observers is heard, then all are told apart, then every group is made. */
   private get units(): number {
-    return this.hearings.length + unitsToTell + this.treated.length;
+    return 2 * this.making.length + 1;
   }
 
   /** A look is complete: what was worked out is played from now on, and the next is set to work on. */
   private begin(end: number): void {
     for (let i = 0; i < this.treated.length; i++) {
       const t = this.treated[i]!;
-      if (t.made) {
-        for (const w of t.wet) w.swap();
-        t.looks++;
-      } else if (!this.fresh) t.looks = 0;
+      if (t.made) t.looks++;
+      else if (!this.fresh) t.looks = 0;
       t.made = false;
     }
+    this.looks.swap();
     this.fresh = false;
     const running = this.separation !== null && this.treated.some(this.works);
     this.done = running ? 0 : Infinity;
     if (!running) return;
     const { shells, sources } = this.separation!;
+    const { size } = this.looks;
     for (let k = 0; k < sources.length; k++) {
       const reach = soundsFor(sources[k]!) * this.sampleRate;
       const last = lastBefore(this.strokes[k]!, end);
-      const ago = last < 0 ? Infinity : (end - this.size - this.strokes[k]![last]!) / this.sampleRate;
+      const ago = last < 0 ? Infinity : (end - size - this.strokes[k]![last]!) / this.sampleRate;
       this.exponents[k] =
         ago < strokeLasts
           ? takenUnderStrokes
           : ago < strokeFades || !shells[k]
             ? 1
             : takenAtRest(sources[k]!);
-      this.sounds[k] = !shells[k] || (last >= 0 && this.strokes[k]![last]! > end - this.size - reach) ? 1 : 0;
+      this.sounds[k] = !shells[k] || (last >= 0 && this.strokes[k]![last]! > end - size - reach) ? 1 : 0;
     }
   }
 
   /** Works on the look until so many units are done. */
   private work(until: number): void {
     if (this.done === Infinity) return;
-    const listened = this.hearings.length;
+    const groups = this.making.length;
     for (; this.done < until; this.done++) {
-      if (this.done < listened) this.listen(this.done);
-      else if (this.done === listened) {
-        this.separation!.gains(this.powers, this.sounds, this.gains);
-        this.weigh();
-      } else if (this.done >= listened + unitsToTell) {
-        const t = this.treated[this.done - listened - unitsToTell];
-        if (t && this.works(t)) this.make(t);
-      }
+      if (this.done < groups) this.listen(this.done);
+      else if (this.done === groups) this.tellApart();
+      else if (this.making[this.done - groups - 1]) this.looks.sound(this.done - groups - 1);
     }
+  }
+  private listen(group: number): void {
+    const { observers } = this.separation!;
+    for (let i = 0; i < looksAtOnce; i++) {
+      const observer = observers[looksAtOnce * group + i];
+      const frame = this.looks.frames[i]!;
+      if (!observer) frame.fill(0);
+      else this.histories[observer.mic]![observer.channel]!.copy((this.phase + 1) * laneFrames, frame);
+    }
+    this.looks.listen(group);
+  }
+  private tellApart(): void {
+    this.looks.tellApart(this.separation!, this.sounds);
+    this.weigh();
+    this.making.fill(false);
+    for (let i = 0; i < this.treated.length; i++)
+      if (this.works(this.treated[i]!)) this.apply(this.treated[i]!);
   }
   /** A drum's own stroke is worth more than the bleed under it: of what would be taken there in dB only a tenth is; at rest more. */
   private weigh(): void {
     this.separation!.observers.forEach(({ own }, m) => {
       if (own < 0 || this.exponents[own] === 1) return;
-      const gains = this.gains[m]!;
+      const gains = this.looks.gains[m]!;
       for (let b = 0; b < bleedBands; b++) gains[b] = gains[b]! ** this.exponents[own]!;
     });
   }
-  private listen(observer: number): void {
-    const { mic, channel } = this.separation!.observers[observer]!;
-    const { spectrum, powers } = this.hearings[observer]!;
-    this.histories[mic]![channel]!.copy((this.phase + 1) * laneFrames, this.frame);
-    this.fft.forward(this.frame, 0, this.size, spectrum, this.window);
-    bandPowers(spectrum, this.bins, this.size, powers);
-  }
 
-  /** Makes the cancelled side of a mic for this look. */
-  private make(t: Treated): void {
+  /** How far each band is let go in a look. */
+  private setRelease(smooth: number): void {
+    if (smooth === this.smooth) return;
+    this.smooth = smooth;
+    const hop = this.looks.size / 2 / this.sampleRate;
+    for (let b = 0; b < bleedBands; b++)
+      this.release[b] = Math.exp(-hop / (smooth * lowSlower ** (1 - b / (bleedBands - 1))));
+  }
+  /** Works out by what the bands of a mic are multiplied in this look. */
+  private apply(t: Treated): void {
     const { strength, range, smooth } = t.handle.glide.values as CancelValues;
     const least = dbToGain(-range);
     const amount = strength / 100;
-    const hop = this.size / 2 / this.sampleRate;
-    for (let b = 0; b < bleedBands; b++)
-      this.release[b] = Math.exp(-hop / (smooth * lowSlower ** (1 - b / (bleedBands - 1))));
+    this.setRelease(smooth);
     let before = 0;
     let after = 0;
-    for (let ch = 0; ch < t.wet.length; ch++) {
-      const { spectrum, gains, held, applied, powers } = this.hearings[t.observers[ch]!]!;
+    for (const observer of t.observers) {
+      const held = this.held[observer]!;
+      const [gains, applied] = [this.looks.gains[observer]!, this.looks.applied[observer]!];
+      const powers = this.looks.powers[observer]!;
       for (let b = 0; b < bleedBands; b++) {
         const falling = held[b]! * this.release[b]!;
         // What is no number must not stay.
@@ -370,14 +342,7 @@ export class CancelStage {
         before += powers[b]!;
         after += powers[b]! * applied[b]! ** 2;
       }
-      for (let k = 0; k < this.lower.length; k++) {
-        const b = this.lower[k]!;
-        const gain = applied[b]! + this.fraction[k]! * (applied[b + 1]! - applied[b]!);
-        this.product.re[k] = spectrum.re[k]! * gain;
-        this.product.im[k] = spectrum.im[k]! * gain;
-      }
-      this.fft.inverse(this.product, this.back);
-      t.wet[ch]!.add(this.back, this.window);
+      this.making[Math.floor(observer / looksAtOnce)] = true;
     }
     t.made = true;
     t.reductionDb = 10 * Math.log10(before / Math.max(after, 1e-30));

@@ -37,7 +37,9 @@ export const lookWindow = (size: number): Float64Array =>
   Float64Array.from({ length: size }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / size));
 
 /** Energy of nothing: what lies under it is no sound. */
-const floor = 1e-12;
+export const powerFloor = 1e-12;
+/** By what the squared magnitudes of an unnormalised spectrum are multiplied for the energies of bands. */
+export const powerScale = (size: number): number => 1 / (size * size);
 
 /** Mean energies of a look's half spectrum by band, into `out`. */
 export function bandPowers(
@@ -47,10 +49,10 @@ export function bandPowers(
   out: Float64Array,
 ): void {
   const { re, im } = spectrum;
-  const scale = 1 / (size * size);
+  const scale = powerScale(size);
   for (let b = 0; b < bleedBands; b++) {
     let sum = 0;
     for (let k = bins[b]!; k < bins[b + 1]!; k++) sum += re[k]! * re[k]! + im[k]! * im[k]!;
-    out[b] = sum * scale + floor;
+    out[b] = sum * scale + powerFloor;
   }
 }
