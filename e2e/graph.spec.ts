@@ -191,3 +191,34 @@ test("copies come with a chain that is fitted to the strokes: a crushed middle, 
   await page.getByRole("button", { name: /^Undo/ }).click();
   await expect.poll(async () => (await songNow(page)).buses.length).toBe(before);
 }); // prettier-ignore
+
+test("the balance: a card sets a drum's faders, one step of undo; a fader moved by hand is asked about no more", async ({
+  page,
+}) => {
+  await open(page);
+  await choose(page, "Kit");
+  const card = page.locator(".proposal", { hasText: "Bring in the overheads" });
+  await expect(card).toContainText("dB");
+  const told = Number((await card.textContent())!.match(/([+−]\d+\.\d) dB/)![1]!.replace("−", "-"));
+  await card.getByRole("button", { name: "Take", exact: true }).click();
+  await expectSaved(page);
+  const overheads = (await songNow(page)).mics.filter((m) => m.piece === "overhead");
+  expect(overheads.some((m) => m.level === told)).toBe(true);
+  await expect(card.getByRole("button", { name: "Take", exact: true })).toHaveCount(0);
+  await undo(page);
+  expect((await songNow(page)).mics.filter((m) => m.piece === "overhead").every((m) => m.level === 0)).toBe(
+    true,
+  );
+  await expect(card.getByRole("button", { name: "Take", exact: true })).toBeVisible();
+  const kick = (await songNow(page)).mics.find((m) => m.piece === "kick" && !m.reference)!;
+  const asked = async () =>
+    Number(/\d+/.exec((await page.getByRole("button", { name: /^Take all/ }).textContent())!)![0]);
+  const before = await asked();
+  const field = mix(page).getByLabel(`Level of ${kick.file.replace(/\.\w+$/, "")}, typed`);
+  await field.fill("-3");
+  await field.press("Enter");
+  await expectSaved(page);
+  expect((await songNow(page)).mics.find((m) => m.id === kick.id)!.level).toBe(-3);
+  expect(await asked()).toBe(before - 1);
+  await undo(page);
+});

@@ -5,10 +5,11 @@ import type { KitAnalysis } from "./analysed";
 import type { MicFactsAsk } from "./micFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { factsNow } from "../facts/factsNow";
+import { pairGains } from "../facts/pairGains";
 import { clockLeft, noFacts, type Facts } from "../facts/facts";
 
 /** Kinds of facts that one mic and its main mic tell. */
-const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "shapes"] as const; // prettier-ignore
+const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "shapes", "balance"] as const; // prettier-ignore
 
 /**
  * Measures what the proposals need beyond the analysis.
@@ -35,11 +36,12 @@ export async function gatherFacts(
     Object.keys(noFacts).map((kind) => [kind, {}]),
   );
   facts["labels"] = labelsOf(mics);
-  facts["pans"] = pansByOverheads(mics, audio, hits, sampleRate);
   for (const found of analysis.events) facts["events"]![found.piece] = found;
   mics.forEach((mic, i) => {
     for (const [kind, value] of Object.entries(answers[i]!)) facts[kind]![mic.id] = value;
   });
+  const gains = pairGains(mics, facts as unknown as Facts);
+  facts["pans"] = pansByOverheads(mics, audio, hits, sampleRate, gains);
   return facts as unknown as Facts;
 }
 

@@ -1,3 +1,4 @@
+import { heardStrokes } from "../blend/heardStrokes";
 import { measureLoudness } from "../measure/loudness";
 import { measureLowEnd } from "../shape/measureLowEnd";
 import { measureRing } from "../shape/measureRing";
@@ -99,6 +100,12 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
       polarity,
       confidence,
     }));
+  if (!mic.silent && !mic.unplayed) {
+    const { polarity, delaySamples, strokes } = ask.found;
+    const main = ask.main && strokes >= fewestStrokes ? { audio: ask.main.audio, delaySamples, polarity } : null;
+    const heard = heardStrokes(mic, channels, hits, sampleRate, main);
+    if (heard) facts.balance = heard;
+  }
   if (mic.piece === "sample" && ask.main && ask.found.strokes >= fewestStrokes) {
     const delay = ask.found.delaySamples / sampleRate;
     const timing = measureLayer(x, hits, ask.main.piece, delay, sampleRate);

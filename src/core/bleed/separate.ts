@@ -1,3 +1,4 @@
+import { dbToPower } from "../signal/level";
 import { isShell, type HeardDrums, type Mic, type Piece } from "../song/song";
 import { bleedBands, bleedEdges } from "../signal/bleedBands";
 import { anchorOf, observes } from "./observers";
@@ -19,8 +20,6 @@ export interface Observer {
   /** Its own drum among `sources`; -1: an overhead. */
   readonly own: number;
 }
-
-const powerOfDb = (db: number): number => 10 ** (db / 10);
 
 /**
  * Tells how much of what every mic hears is its own drum. The energies of the drums are sought that, heard by all mics as
@@ -68,10 +67,10 @@ export class Separation {
     this.observers.forEach(({ mic, channel }, m) => {
       const { usualDb, drums } = heardBy(mic)[channel]!;
       for (let b = 0; b < bleedBands; b++) {
-        const weight = 1 / (powerOfDb(usualDb[b]!) + least);
+        const weight = 1 / (dbToPower(usualDb[b]!) + least);
         this.weights[b * M + m] = weight;
         this.sources.forEach((p, k) => {
-          const gain = powerOfDb(drums[p]?.[b] ?? -90);
+          const gain = dbToPower(drums[p]?.[b] ?? -90);
           this.heard[(b * M + m) * K + k] = gain;
           this.down[b * K + k]! += weight * gain;
         });

@@ -1,15 +1,17 @@
+import type { Facts } from "../facts/facts";
 import type { Proposal } from "../song/proposal";
 import { both, usable } from "../song/proposalWords";
 import { putProcessor } from "../song/putProcessor";
 import { kitOf } from "../song/graph";
 import type { Operation } from "../song/operations";
 import { isShell, type Send, type Song } from "../song/song";
+import { proposeBalance } from "./proposeBalance";
 
 /** Nothing of the finished kit comes nearer to full scale, dBTP (EBU R 128: maximum true peak of a programme). */
 export const kitCeiling = -1;
 
-/** Parallel paths, glue on the kit, room for its peaks, and what is never played out of it. */
-export function proposeBlend(song: Song): Proposal[] {
+/** The balance, parallel paths, glue on the kit, room for its peaks, and what is never played out of it. */
+export function proposeBlend(song: Song, facts: Facts): Proposal[] {
   const paths = song.buses.filter((b) => ["squash", "grit", "room"].includes(b.id));
   const sends: Operation[] = [];
   for (const m of song.mics.filter((x) => usable(x))) {
@@ -31,7 +33,7 @@ export function proposeBlend(song: Song): Proposal[] {
   const kit = kitOf(song);
   const open = paths.map((b): Operation => ({ op: "setBus", bus: b.id, values: { muted: false } }));
   const mute = song.mics.filter((m) => m.unplayed || m.silent);
-  const proposals: Proposal[] = [
+  const parallel: Proposal[] = [
     {
       id: "blend:parallel",
       step: "blend",
@@ -58,7 +60,8 @@ export function proposeBlend(song: Song): Proposal[] {
       operation: putProcessor(kit, "limiter", { ceiling: kitCeiling }, true),
     },
   ];
-  if (paths.length === 0) proposals.shift();
+  if (paths.length === 0) parallel.shift();
+  const proposals = [...proposeBalance(song, facts), ...parallel];
   if (mute.length > 0)
     proposals.push({
       id: "blend:mute",

@@ -144,15 +144,20 @@ const fewestStrokes = 3;
  * overheads are known and the cymbal is struck often enough.
  * Source  the pan's law has left and right as cosine and sine, whose difference over their sum is the tangent of the way
  *         from the middle.
- * Shape   audio per mic and channel from the song's first frame on.
+ * Shape   audio per mic and channel from the song's first frame on; gains: by mic id, dB, what makes the overheads a pair (pairGains).
  */
 export function pansByOverheads(
   mics: readonly Mic[],
   audio: readonly (readonly Float32Array[])[],
   hits: readonly Hit[],
   sampleRate: number,
+  gains: Readonly<Record<string, number>> = {},
 ): Record<string, number> {
-  const overheads = mics.flatMap((mic, i) => (mic.piece === "overhead" && !mic.silent ? [{ mic, channels: audio[i]! }] : [])); // prettier-ignore
+  const overheads = mics.flatMap((mic, i) =>
+    mic.piece === "overhead" && !mic.silent
+      ? [{ mic: { ...mic, level: mic.level + (gains[mic.id] ?? 0) }, channels: audio[i]! }]
+      : [],
+  );
   if (overheads.reduce((sum, o) => sum + o.channels.length, 0) < 2) return {};
   const strokes = cymbalStrokes(hits);
   const frames = Math.round((panBefore + panAfter) * sampleRate);

@@ -1,3 +1,4 @@
+import type { HeardStrokes } from "./heardStrokes";
 import type { LayerTiming } from "./layerTiming";
 import type { CleaningChoice } from "./treatment";
 import type { LowEnd } from "./lowEnd";
@@ -62,6 +63,8 @@ export interface Facts {
   >;
   /** By mic id of a cymbal: pan in % at which it sits where the overheads put the cymbal. */
   readonly pans: Readonly<Record<string, number>>;
+  /** By mic id: how loud the drums' strokes are in it. */
+  readonly balance: Readonly<Record<string, HeardStrokes>>;
   /** By mic id: loudness, LUFS. */
   readonly loudness: Readonly<Record<string, number>>;
   /** By mic id of a layer whose strokes stray against its drum: by how much each. */
@@ -87,6 +90,7 @@ export const noFacts: Facts = {
   shapes: {},
   arrivals: {},
   pans: {},
+  balance: {},
   loudness: {},
   layers: {},
   cleaning: {},

@@ -40,8 +40,13 @@ function inForce(song: Song, o: Operation): boolean {
 export const isTaken = (song: Song, { operation }: Pick<Proposal, "operation">): boolean =>
   leavesOf(operation).every((o) => inForce(song, o));
 
+/** A move of a mic's fader and of nothing else: once it was moved, it is somebody's. */
+const isFader = (o: Operation): o is Extract<Operation, { op: "setMic" }> =>
+  o.op === "setMic" && sameValue(Object.keys(o.values), ["level"]);
+
 /** True when somebody has set by hand what the operation is about. */
 function isSet(song: Song, o: Operation): boolean {
+  if (isFader(o)) return song.mics.some((m) => m.id === o.mic && m.level !== 0);
   if (o.op !== "setProcessor") return inForce(song, o);
   const state = processorIn(song, o);
   if (!state) return true;
@@ -57,4 +62,4 @@ function isSet(song: Song, o: Operation): boolean {
 export const isDecided = (song: Song, proposal: Proposal): boolean =>
   song.refused.includes(proposal.id) ||
   isTaken(song, proposal) ||
-  leavesOf(proposal.operation).some((o) => o.op === "setProcessor" && isSet(song, o));
+  leavesOf(proposal.operation).some((o) => (o.op === "setProcessor" || isFader(o)) && isSet(song, o));

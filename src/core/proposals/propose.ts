@@ -13,6 +13,6 @@ export function proposeStep(song: Song, facts: Facts, step: Step): Proposal[] {
   if (step === "align") return proposeAlign(song, facts);
   if (step === "clean") return proposeClean(song, facts);
   if (step === "shape") return proposeShape(song, facts);
-  if (step === "blend") return proposeBlend(song);
+  if (step === "blend") return proposeBlend(song, facts);
   return [];
 }

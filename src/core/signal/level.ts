@@ -7,6 +7,9 @@ export const dbToGain = (db: number): number => Math.pow(10, db / 20);
 /** Level in dB of a linear amplitude; never below `silenceDb`. */
 export const gainToDb = (gain: number): number => (gain > 3.1623e-8 ? 20 * Math.log10(gain) : silenceDb);
 
+/** Decibels as a power. */
+export const dbToPower = (db: number): number => 10 ** (db / 10);
+
 /** Level in dB of a power (mean square). */
 export const powerToDb = (power: number): number => (power > 1e-15 ? 10 * Math.log10(power) : silenceDb);
 

@@ -1,9 +1,15 @@
 import { beforeAll, describe, expect, test } from "@jest/globals";
 import { simulate } from "../../../demo/simulate";
 import { variedKit } from "../../../demo/varied";
+import { balanceTargets } from "../../core/blend/balance";
+import { clearStrokes } from "../../core/blend/heardStrokes";
 import { cutsOf } from "../../core/engine/cuts";
 import { guessLabels } from "../../core/gather/labels";
 import type { RecordedMic } from "../../core/analysis/analysed";
+import { strokeLoudness } from "../../core/shape/strokeLoudness";
+import { dbToPower, powerToDb } from "../../core/signal/level";
+import { isShell, type Hit, type Piece } from "../../core/song/song";
+import { renderedKit } from "../../core/testing/renderedKit";
 import { mixSteps, type Mix } from "./mixSteps";
 
 const rate = 48000;
@@ -39,4 +45,25 @@ describe("mix of a folder", () => {
     expect(mix.song.edits.length).toBeGreaterThan(10);
     expect(mix.song.edits.every((e) => e.jumpDb !== null)).toBe(true);
   });
+});
+
+describe("the balance of a whole mix", () => {
+  const strokes = (hits: readonly Hit[], piece: Piece) => clearStrokes(hits, piece).map((h) => h.time * rate);
+  test("in the finished kit shells lie within 3 dB of what is wanted of them, and nothing pokes out", async () => {
+    const varied = variedKit(519, 8);
+    const { mics } = simulate(varied.kit, varied.song, rate, 519);
+    const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
+    const recorded = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: m.channels }));
+    const { song } = await mixSteps("balance", recorded, rate, { through: "blend", tighten: {} });
+    const frames = Math.min(song.frames, 40 * rate);
+    const both = await renderedKit(song, mics.map((m) => m.channels), frames); // prettier-ignore
+    const sides = [both.subarray(0, frames), both.subarray(frames)];
+    const loudness = (piece: Piece) =>
+      powerToDb(sides.reduce((sum, x) => sum + dbToPower(strokeLoudness(x, strokes(song.hits, piece), rate).whole), 0)); // prettier-ignore
+    const shells = [...new Set(song.hits.map((h) => h.piece))].filter((p) => isShell(p) && p !== "snare" && strokes(song.hits, p).length > 2);
+    expect(shells).toContain("kick");
+    for (const piece of shells)
+      expect(Math.abs(loudness(piece) - loudness("snare") - balanceTargets[piece]!)).toBeLessThan(3);
+    expect(20 * Math.log10(both.reduce((most, v) => Math.max(most, Math.abs(v)), 0))).toBeLessThan(-0.9);
+  }, 240_000); // prettier-ignore
 });

@@ -1,0 +1,94 @@
+import type { HeardStrokes } from "../facts/heardStrokes";
+import { strokeLoudness } from "../shape/strokeLoudness";
+import { dbToPower, powerToDb } from "../signal/level";
+import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
+
+/** A stroke is alone when no other drum is struck so long before and behind it, s. */
+const clear = { before: 0.12, behind: 0.2 } as const;
+/** From so many strokes on a loudness is one; and so many are enough of one drum. */
+const fewest = 3;
+const most = 60;
+
+/** Main strokes of a drum that are alone, else those that no other shell comes near, else all; at most `most`, spread over the song. */
+export function clearStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
+  const own = hits.filter((h) => h.piece === piece && !h.ghost);
+  const awayFrom = (others: readonly Hit[]) =>
+    own.filter((h) => !others.some((o) => o.time > h.time - clear.before && o.time < h.time + clear.behind));
+  const others = hits.filter((h) => h.piece !== piece);
+  const found = [awayFrom(others), awayFrom(others.filter((o) => isShell(o.piece)))];
+  const kept = found.find((strokes) => strokes.length >= fewest) ?? own;
+  const step = Math.max(1, kept.length / most);
+  return Array.from({ length: Math.min(most, kept.length) }, (_, i) => kept[Math.floor(i * step)]!);
+}
+
+/** K-weighted level of strokes in a mic, dB: of a pair the sum of both sides, as BS.1770 has it. */
+function levelIn(
+  channels: readonly Float32Array[],
+  strokes: readonly Hit[],
+  lateBy: number,
+  sampleRate: number,
+): number {
+  const onsets = strokes.map((h) => h.time * sampleRate + lateBy);
+  return powerToDb(
+    channels.reduce((sum, x) => sum + dbToPower(strokeLoudness(x, onsets, sampleRate).whole), 0),
+  );
+}
+
+/** A mic against its drum's main mic, as they lie once it is aligned. */
+export interface Partner {
+  readonly audio: Float32Array;
+  /** Frames by which the mic comes later, and whether it is turned over against it. */
+  readonly delaySamples: number;
+  readonly polarity: 1 | -1;
+}
+
+/**
+ * How loud the drums are in a mic: its own by a close mic, all by a far one; and how much a second mic's strokes are like its main
+ * mic's once they are aligned, -1..1: 1, they add up as amplitudes; 0, as powers. Null for a mic of no drum or without strokes.
+ * Shape   channels from the song's first frame on; hits in seconds at their drums' main mics.
+ */
+export function heardStrokes(
+  mic: Pick<Mic, "piece" | "lateBy">,
+  channels: readonly Float32Array[],
+  hits: readonly Hit[],
+  sampleRate: number,
+  main: Partner | null = null,
+): HeardStrokes | null {
+  const far = mic.piece === "overhead" || mic.piece === "room";
+  const pieces = far ? [...new Set(hits.map((h) => h.piece))] : [mic.piece].filter(isDrum);
+  const heard = pieces.flatMap((piece): [Piece, number][] => {
+    const strokes = clearStrokes(hits, piece);
+    return strokes.length < fewest ? [] : [[piece, levelIn(channels, strokes, far ? 0 : mic.lateBy, sampleRate)]];
+  });
+  if (heard.length === 0) return null;
+  const own = heard[0]![1];
+  return {
+    heard: Object.fromEntries(heard),
+    together: far || !main ? null : likeness(channels[0]!, main, clearStrokes(hits, mic.piece), own, sampleRate),
+  };
+} // prettier-ignore
+
+/** What the sum of both has beyond their powers, over twice the product of their levels. */
+function likeness(
+  x: Float32Array,
+  main: Partner,
+  strokes: readonly Hit[],
+  ownDb: number,
+  sampleRate: number,
+): number {
+  const mainDb = levelIn([main.audio], strokes, 0, sampleRate);
+  // Both are brought to one level, so that neither hides the other.
+  const gain = main.polarity * Math.sqrt(dbToPower(mainDb - ownDb));
+  const shift = Math.round(main.delaySamples);
+  const reach = Math.round(0.3 * sampleRate);
+  let both = 0;
+  for (const { time } of strokes) {
+    const at = Math.round(time * sampleRate);
+    const from = Math.max(0, at - Math.round(0.1 * sampleRate));
+    const sum = new Float32Array(reach);
+    for (let i = 0; i < reach; i++) sum[i] = (main.audio[from + i] ?? 0) + gain * (x[from + i + shift] ?? 0);
+    both += dbToPower(strokeLoudness(sum, [at - from], sampleRate).whole);
+  }
+  const one = dbToPower(mainDb);
+  return Math.max(-1, Math.min(1, (both / strokes.length - 2 * one) / (2 * one)));
+}
