@@ -102,7 +102,8 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     }));
   if (!mic.silent && !mic.unplayed) {
     const { polarity, delaySamples, strokes } = ask.found;
-    const main = ask.main && strokes >= fewestStrokes ? { audio: ask.main.audio, delaySamples, polarity } : null;
+    const main =
+      ask.main && strokes >= fewestStrokes ? { audio: ask.main.audio, delaySamples, polarity } : null;
     const heard = heardStrokes(mic, channels, hits, sampleRate, main);
     if (heard) facts.balance = heard;
   }
