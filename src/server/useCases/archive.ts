@@ -99,6 +99,19 @@ const correctedId = (songId: string, audioId: string, { file, clockPpm }: Mic): 
       (await addCorrectedCopy(db, songId, (await findAudio(db, audioId))!, file, clockPpm)).audioId,
   );
 
+/** Frames by which a file converted to the song's rate, or corrected for a clock, may be longer or shorter. */
+const rounding = 2;
+
+/** Errors  AppError where the audio is not what the song was made of. */
+function checkLength(wanted: Mic, { frames, channels }: Pick<Mic, "frames" | "channels">): void {
+  const drifted = (Math.abs(wanted.clockPpm) / 1e6) * wanted.frames;
+  if (channels === wanted.channels && Math.abs(frames - wanted.frames) <= rounding + drifted) return;
+  throw new AppError(
+    "invalid",
+    `The audio of ${wanted.file} in the archive has ${frames} frames in ${channels} channels; the song was made of ${wanted.frames} frames in ${wanted.channels}.`,
+  );
+}
+
 async function fillSong(
   id: string,
   song: Song,
@@ -110,7 +123,14 @@ async function fillSong(
   for (const mic of song.mics) {
     const entry = entries.get(`audio/${mic.file.replace(/[\\/]/g, "-")}`);
     if (!entry) throw new AppError("invalid", `The archive lacks the audio of ${mic.file}.`);
-    const { mic: imported } = await importAudio(id, mic.file, entry.uncompressedSize, streamOf(zip, entry));
+    const { mic: imported } = await importAudio(
+      id,
+      mic.file,
+      entry.uncompressedSize,
+      streamOf(zip, entry),
+      song.sampleRate,
+    );
+    checkLength(mic, imported);
     audioIds.set(mic.id, mic.clockPpm === 0 ? imported.audio! : await correctedId(id, imported.audio!, mic));
   }
   await inTransaction(async (db) => {

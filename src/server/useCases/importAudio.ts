@@ -64,7 +64,8 @@ export interface Imported {
 
 /**
  * Takes one audio file into a song: all of it or nothing. The first file of a song sets its sample rate; a file of
- * another rate, and FLAC, are kept as they are and played through a converted copy.
+ * another rate, and FLAC, are kept as they are and played through a converted copy. `rate`: the song's, where its first file is not
+ * to set it.
  * Errors  AppError "invalid" that names the file and what is wrong with it; "conflict" for the same file twice.
  */
 export async function importAudio(
@@ -72,6 +73,7 @@ export async function importAudio(
   fileName: string,
   declaredBytes: number,
   source: AsyncIterable<Uint8Array>,
+  rate: number | null = null,
 ): Promise<Imported> {
   const name = cleanName(fileName);
   if (declaredBytes > largestFile)
@@ -94,7 +96,7 @@ export async function importAudio(
         throw new AppError("invalid", `A song holds at most ${mostMics} mics; ${name} was left out.`);
       const twin = await findSongAudioByHash(db, songId, stored.sha256);
       if (twin) throw new AppError("conflict", `${name} holds the same audio as ${twin}; it was left out.`);
-      const songRate = song.mics.length === 0 ? null : song.sampleRate;
+      const songRate = song.mics.length === 0 ? rate : song.sampleRate;
       const { played, timeReference, markers, ...came } = await playable(
         db,
         name,

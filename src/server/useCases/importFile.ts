@@ -12,8 +12,9 @@ export interface Delivered {
   readonly refused: { file: string; message: string }[];
 }
 
-const isZip = (head: Uint8Array): boolean =>
-  head[0] === 0x50 && head[1] === 0x4b && head[2] === 3 && head[3] === 4;
+/** "PK" and the mark of an entry, or of the end where there is none. */
+const isZip = ([p, k, a, b]: Uint8Array): boolean =>
+  p === 0x50 && k === 0x4b && ((a === 3 && b === 4) || (a === 5 && b === 6));
 
 async function headOf(path: string): Promise<Uint8Array> {
   const file = await open(path);
