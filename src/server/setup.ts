@@ -5,6 +5,7 @@ import { listSongs } from "./db/queries/song";
 import { updateSong, findSong } from "./db/queries/song";
 import { createSong } from "./useCases/createSong";
 import { importAudio } from "./useCases/importAudio";
+import { noTask } from "./jobs/turn";
 import { analyseSong } from "./jobs/analyseSong";
 
 /** Makes the demo song from the kit simulator, as if its files had been dropped in. */
@@ -15,7 +16,7 @@ async function addDemo(): Promise<void> {
     const bytes = micFile(mic, demoSampleRate);
     await importAudio(id, mic.spec.file, bytes.length, (async function* () { yield bytes; })()); // prettier-ignore
   }
-  await analyseSong(id, () => {});
+  await analyseSong(id, noTask);
   const row = (await findSong(pool(), id))!;
   const sections = truth.sections.map((s, i) => ({
     id: `section${i + 1}`,

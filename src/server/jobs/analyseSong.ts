@@ -8,17 +8,14 @@ import { relabel } from "../../core/song/relabel";
 import type { Mic, Song } from "../../core/song/song";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
-import { inTransaction, pool } from "../db/pool";
+import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError } from "../errors";
+import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
 /** Analyses a song's mics and writes what was found into the song, as one operation that can be undone. */
-export async function analyseSong(
-  songId: string,
-  progress: (share: number) => void,
-  label = "Analyse the kit",
-): Promise<void> {
+export async function analyseSong(songId: string, job: Job, label = "Analyse the kit"): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const { mics, sampleRate } = row.document;
@@ -28,7 +25,7 @@ export async function analyseSong(
   const audio: Float32Array[][] = [];
   for (const [i, one] of rows.entries()) {
     audio.push(await readWhole(pool(), one));
-    progress((0.15 * (i + 1)) / rows.length);
+    job.report((0.15 * (i + 1)) / rows.length);
   }
   const threads = analysisThreads();
   try {
@@ -38,13 +35,10 @@ export async function analyseSong(
       channels: audio[i]!,
     }));
     const analysis = await analyseKit(labelled, sampleRate, {
-      progress: (share) => progress(0.15 + 0.6 * share),
+      progress: (share) => job.report(0.15 + 0.6 * share),
       run: threads.run,
     });
-    await takeAnalysed(songId, label, mics, audio, analysis, threads, (share) =>
-      progress(0.75 + 0.25 * share),
-    );
-    // Nothing is told behind this: who stops then would be told that nothing was changed.
+    await takeAnalysed(songId, label, mics, audio, analysis, threads, job);
   } finally {
     threads.close();
   }
@@ -66,13 +60,13 @@ async function takeAnalysed(
   audio: readonly Float32Array[][],
   analysis: KitAnalysis,
   { run }: AnalysisThreads,
-  progress: (share: number) => void,
+  job: Job,
 ): Promise<void> {
   // All is measured before the song is locked, of its mics as the analysis has labelled them.
   const plain = newSong("", analysis.sampleRate, mics.map(byItself));
-  const done = (count: number) => progress(count / mics.length);
+  const done = (count: number) => job.report(0.75 + (0.25 * count) / mics.length);
   const { song, facts } = await measureSong(plain, analysis, audio, { run, done });
-  await inTransaction(async (db) => {
+  await job.commit(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
     await changeLocked(

@@ -1,26 +1,23 @@
 import { clockLeft, noFacts } from "../../core/facts/facts";
 import { addCorrectedCopy } from "../audio/playable";
-import { inTransaction, pool } from "../db/pool";
+import { pool } from "../db/pool";
 import { findAudio } from "../db/queries/audio";
 import { findSong, lockSong } from "../db/queries/song";
 import { AppError } from "../errors";
+import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
 /** Largest correction, ppm: two crystals never differ by more. */
 const mostPpm = 500;
 
 /** Corrects the clocks of some mics by what the analysis has found, as one change that can be undone. */
-export async function correctClocks(
-  songId: string,
-  mics: readonly string[],
-  progress: (share: number) => void,
-): Promise<void> {
+export async function correctClocks(songId: string, mics: readonly string[], job: Job): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const facts = { ...noFacts, ...row.facts };
   const wanted = row.document.mics.filter((m) => mics.includes(m.id) && clockLeft(facts, m) !== 0);
   if (wanted.length === 0) throw new AppError("invalid", "No clock of these mics is known to run off.");
-  await inTransaction(async (db) => {
+  await job.commit(async (db) => {
     const operations = [];
     for (const [i, mic] of wanted.entries()) {
       const ppm = clockLeft(facts, mic);
@@ -37,7 +34,7 @@ export async function correctClocks(
         mic: mic.id,
         values: { audio: audioId, frames, clockPpm: mic.clockPpm + ppm },
       });
-      progress((i + 1) / wanted.length);
+      job.report((i + 1) / wanted.length);
     }
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");

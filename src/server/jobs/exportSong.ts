@@ -11,9 +11,10 @@ import { steps, type Song } from "../../core/song/song";
 import { measureTightness } from "../../core/tighten/tightness";
 import { audioOfMics, readWhole, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
-import { inTransaction, pool } from "../db/pool";
+import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
+import type { Job } from "./turn";
 import { fileFormats, type FileFormat } from "../render/outputFiles";
 import { renderFiles } from "../render/renderFiles";
 import { reportHtml } from "../render/report";
@@ -55,11 +56,7 @@ const listed = (path: string): string =>
       : basename(path);
 
 /** Renders a song and stores the files; nothing is stored when it breaks off. */
-export async function exportSong(
-  songId: string,
-  options: ExportOptions,
-  progress: (share: number) => void,
-): Promise<Exported> {
+export async function exportSong(songId: string, options: ExportOptions, job: Job): Promise<Exported> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const format = (options.format ?? "wav24") as FileFormat;
@@ -82,7 +79,7 @@ export async function exportSong(
       targets,
       format,
       {
-        progress: (share) => progress(0.85 * share),
+        progress: (share) => job.report(0.85 * share),
         prefetch,
         whole: (i) => readWhole(pool(), { ...audio[i]!, start: 0 }),
       },
@@ -93,18 +90,18 @@ export async function exportSong(
       },
     );
     const kit = measureAudio(mix, song.sampleRate);
-    progress(0.9);
+    job.report(0.9);
     const report = join(folder, "report.html");
     writeFileSync(report, reportOf(song, factsNow(row.document, row.facts ?? noFacts), kit));
     paths.push(report);
-    return await inTransaction(async (db) => {
+    return await job.commit(async (db) => {
       const files: ExportedFile[] = [];
       for (const path of paths) {
         const name = listed(path.slice(folder.length + 1));
         const type = mediaTypes[extname(path)] ?? "audio/wav";
         const stored = await storeFile(db, name, type, createReadStream(path, { highWaterMark: 1 << 20 }));
         files.push({ id: stored.id, name, byteLength: statSync(path).size });
-        progress(0.9 + (0.1 * files.length) / paths.length);
+        job.report(0.9 + (0.1 * files.length) / paths.length);
       }
       return { files, kit };
     });

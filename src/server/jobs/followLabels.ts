@@ -4,20 +4,21 @@ import { isHeardOtherwise } from "../../core/song/relabel";
 import type { Mic } from "../../core/song/song";
 import { analysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
-import { inTransaction, pool } from "../db/pool";
+import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError } from "../errors";
+import type { Job } from "./turn";
 import { analyseSong } from "./analyseSong";
 
 /**
  * Measures what new labels change: single mics anew where drums are only called otherwise, everything where a drum has
  * another main mic.
  */
-export async function followLabels(songId: string, progress: (share: number) => void): Promise<void> {
+export async function followLabels(songId: string, job: Job): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
   const { document, facts } = row;
-  if (!facts || isHeardOtherwise(document)) return analyseSong(songId, progress, "Follow the labels");
+  if (!facts || isHeardOtherwise(document)) return analyseSong(songId, job, "Follow the labels");
   const changed = relabelledSince(document, facts);
   if (changed.length === 0) return;
   const rows = await audioOfMics(pool(), songId, document);
@@ -25,7 +26,7 @@ export async function followLabels(songId: string, progress: (share: number) => 
   try {
     const audioOf = (mic: Mic) => readWhole(pool(), rows[document.mics.indexOf(mic)]!);
     const measured = await measureAgain(document, changed, audioOf, facts, threads.run);
-    await inTransaction(async (db) => {
+    await job.commit(async (db) => {
       const now = await lockSong(db, songId);
       // Labelled once more meanwhile: that will be followed in its turn.
       if (now && relabelledSince(now.document, measured).length === 0)

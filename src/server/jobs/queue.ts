@@ -1,7 +1,7 @@
 import PgBoss from "pg-boss";
 import { pool } from "../db/pool";
 import type { TaskKind } from "../../contract";
-import { findTask, insertTask, type TaskRow } from "../db/queries/task";
+import { dropTask, findTask, insertTask, type TaskRow } from "../db/queries/task";
 import { findSong } from "../db/queries/song";
 import { AppError } from "../errors";
 import { log } from "../log";
@@ -19,7 +19,14 @@ export async function startBoss(connectionString: string, worker: boolean): Prom
   return boss;
 }
 
-const sender = (): Promise<PgBoss> => (shared.juboBoss ??= startBoss(process.env["DATABASE_URL"]!, false));
+/** The queue of this process, started at first use; a start that failed is tried anew by the next. */
+function sender(): Promise<PgBoss> {
+  const started = (shared.juboBoss ??= startBoss(process.env["DATABASE_URL"]!, false));
+  started.catch(() => {
+    if (shared.juboBoss === started) delete shared.juboBoss;
+  });
+  return started;
+}
 
 /** Puts a task into the queue. */
 export async function enqueue(boss: PgBoss, taskId: string): Promise<void> {
@@ -31,7 +38,13 @@ export async function startTask(songId: string, kind: TaskKind, options: object)
   if (!(await findSong(pool(), songId)))
     throw new AppError("not_found", "This song does not exist any more.");
   const task = await insertTask(pool(), songId, kind, options);
-  await enqueue(await sender(), task.id);
+  try {
+    await enqueue(await sender(), task.id);
+  } catch (error) {
+    // Nobody would ever take it up.
+    await dropTask(pool(), task.id, "The work could not be put into the queue; try again.").catch(() => {});
+    throw error;
+  }
   return task;
 }
 

@@ -4,9 +4,10 @@ import { cutOperation } from "../../core/tighten/cuts";
 import { stretchOf, type Material } from "../../core/tighten/material";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import type { PlacedAudio } from "../audio/storedFrames";
-import { inTransaction, pool } from "../db/pool";
+import { pool } from "../db/pool";
 import { findSong, lockSong } from "../db/queries/song";
 import { AppError } from "../errors";
+import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
 /** What the cuts follow from, as far as it changes with them, what the change is called, and the song it is made on. */
@@ -44,7 +45,7 @@ function storedMaterial(placed: readonly PlacedAudio[]): Material {
 export async function tightenSong(
   songId: string,
   { label, version, values }: TightenOptions,
-  progress: (share: number) => void,
+  job: Job,
 ): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw new AppError("not_found", "This song does not exist any more.");
@@ -52,8 +53,8 @@ export async function tightenSong(
   const song = row.document;
   const material = async (mics: readonly Mic[]) =>
     storedMaterial(await audioOfMics(pool(), songId, { ...song, mics }));
-  const operation = await cutOperation(song, values, material, progress);
-  await inTransaction(async (db) => {
+  const operation = await cutOperation(song, values, material, job.report);
+  await job.commit(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw new AppError("not_found", "This song does not exist any more.");
     const same = plannedFrom.every(

@@ -1,6 +1,6 @@
 import type { TaskKind } from "../../contract";
 import { pool } from "../db/pool";
-import { beatTask, claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
+import { claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
 import { AppError } from "../errors";
 import { log } from "../log";
 import { analyseSong } from "./analyseSong";
@@ -8,70 +8,38 @@ import { correctClocks } from "./correctClock";
 import { exportSong } from "./exportSong";
 import { followLabels } from "./followLabels";
 import { tightenSong, type TightenOptions } from "./tightenSong";
+import { Cancelled, Lost, Turn } from "./turn";
 import { enqueue, queueName, startBoss } from "./queue";
 
-class Cancelled extends Error {}
-
-/** Notes progress a few times a second and learns whether to stop; the work itself only calls `report`. */
-class Pulse {
-  private share = 0;
-  private stop = false;
-  private readonly timer: NodeJS.Timeout;
-  constructor(private readonly taskId: string) {
-    this.timer = setInterval(() => void this.beat(), 400);
-  }
-  private async beat(): Promise<void> {
-    this.stop ||= await beatTask(pool(), this.taskId, Math.min(1, this.share)).catch(() => false);
-  }
-  readonly report = (share: number): void => {
-    this.share = share;
-    if (this.stop) throw new Cancelled("stopped by its owner");
-  };
-  end(): void {
-    clearInterval(this.timer);
-  }
-}
-
-const works: Readonly<
-  Record<TaskKind, (task: TaskRow, report: (share: number) => void) => Promise<object | null>>
-> = {
-  analyse: async ({ songId, options }, report) => {
-    await (options["labels"] ? followLabels : analyseSong)(songId, report);
-    return null;
-  },
-  clock: async ({ songId, options }, report) => {
-    await correctClocks(songId, options["mics"] as string[], report);
-    return null;
-  },
-  tighten: async ({ songId, options }, report) => {
-    await tightenSong(songId, options as unknown as TightenOptions, report);
-    return null;
-  },
-  export: ({ songId, options }, report) => exportSong(songId, options, report),
+const works: Readonly<Record<TaskKind, (task: TaskRow, turn: Turn) => Promise<unknown>>> = {
+  analyse: ({ songId, options }, turn) => (options["labels"] ? followLabels : analyseSong)(songId, turn),
+  clock: ({ songId, options }, turn) => correctClocks(songId, options["mics"] as string[], turn),
+  tighten: ({ songId, options }, turn) => tightenSong(songId, options as unknown as TightenOptions, turn),
+  export: ({ songId, options }, turn) => exportSong(songId, options, turn),
 };
 
-async function work(taskId: string): Promise<void> {
+/** Does one task of the queue; how it ended stands in its row. */
+export async function work(taskId: string): Promise<void> {
   const task = await claimTask(pool(), taskId);
   if (!task) return; // taken by another worker, or cancelled while it waited
-  const pulse = new Pulse(taskId);
+  const turn = new Turn(task);
+  const end = (state: "done" | "failed" | "cancelled", message: string) =>
+    finishTask(pool(), task, state, message, null);
   try {
-    const result = await works[task.kind](task, pulse.report);
-    await finishTask(pool(), taskId, "done", "", result);
+    await works[task.kind](task, turn);
+    if (!turn.committed) await end("done", "");
   } catch (error) {
-    if (error instanceof Cancelled)
-      return await finishTask(pool(), taskId, "cancelled", "Stopped. Nothing was changed.", null);
+    if (error instanceof Lost) return log.warn({ taskId }, "another worker has this task");
+    if (error instanceof Cancelled) return await end("cancelled", "Stopped. Nothing was changed.");
     const known = error instanceof AppError;
     if (!known)
       log.error({ taskId, error: error instanceof Error ? error.stack : String(error) }, "task failed");
-    await finishTask(
-      pool(),
-      taskId,
+    await end(
       "failed",
       known ? error.message : "The work failed; the song is unchanged. The server's log says why.",
-      null,
     );
   } finally {
-    pulse.end();
+    turn.end();
   }
 }
 

@@ -12,14 +12,11 @@ import { importAudio } from "../useCases/importAudio";
 
 // For tests only. `npm test` starts a database and sets DATABASE_URL; without one these tests have nothing to work on.
 
+const there = process.env["DATABASE_URL"] !== undefined;
+if (there) afterAll(() => pool().end());
+
 /** Tests that need the real database. */
-export const withDatabase: (name: string, tests: () => void) => void = (name, tests) =>
-  process.env["DATABASE_URL"]
-    ? describe(name, () => {
-        afterAll(() => pool().end());
-        tests();
-      })
-    : describe.skip(name, tests);
+export const withDatabase: (name: string, tests: () => void) => void = there ? describe : describe.skip;
 
 /** The bytes of a WAV file of noise. */
 export const wavOf = (frames: number, seed: number, rate = 48000, format: WriteFormat = "wav24"): Buffer =>

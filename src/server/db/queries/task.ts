@@ -29,36 +29,55 @@ export async function listTasks(db: Db, songId: string): Promise<TaskRow[]> {
   return rows;
 }
 
+/** A task in the hands of one worker. `turn` counts who has had it: a worker whose task was given to another has an older one. */
+export interface ClaimedTask extends TaskRow {
+  readonly turn: number;
+}
+
 /** Takes a waiting task; null when somebody else has it or it was cancelled. */
-export async function claimTask(db: Db, id: string): Promise<TaskRow | null> {
-  const { rows } = await db.query<TaskRow>(
+export async function claimTask(db: Db, id: string): Promise<ClaimedTask | null> {
+  const { rows } = await db.query<ClaimedTask>(
     `update task set state = 'running', attempts = attempts + 1, heartbeat_at = now(), progress = 0
-     where id = $1 and state = 'waiting' returning ${columns}`,
+     where id = $1 and state = 'waiting' returning ${columns}, attempts as turn`,
     [id],
   );
   return rows[0] ?? null;
 }
 
-/** Notes progress; true when the owner wants the task to stop. */
-export async function beatTask(db: Db, id: string, progress: number): Promise<boolean> {
+type Held = Pick<ClaimedTask, "id" | "turn">;
+
+/** Notes progress; true when the task is to stop: its owner wants it, or it is another worker's by now. */
+export async function beatTask(db: Db, { id, turn }: Held, progress: number): Promise<boolean> {
   const { rows } = await db.query<{ stop: boolean }>(
-    `update task set progress = $2, heartbeat_at = now() where id = $1 returning cancel_requested as stop`,
-    [id, progress],
+    `update task set progress = $3, heartbeat_at = now() where id = $1 and attempts = $2 and state = 'running'
+     returning cancel_requested as stop`,
+    [id, turn, progress],
   );
   return rows[0]?.stop ?? true;
 }
 
+/** Holds a task against other workers and its owner until the transaction ends; what is to be done with it. */
+export async function holdTask(db: Db, { id, turn }: Held): Promise<"go on" | "stop" | "lost"> {
+  const { rows } = await db.query<{ stop: boolean }>(
+    `select cancel_requested as stop from task where id = $1 and attempts = $2 and state = 'running' for update`,
+    [id, turn],
+  );
+  return !rows[0] ? "lost" : rows[0].stop ? "stop" : "go on";
+}
+
+/** Ends a task; one that is another worker's by now is left alone. */
 export async function finishTask(
   db: Db,
-  id: string,
+  { id, turn }: Held,
   state: "done" | "failed" | "cancelled",
   message: string,
   result: object | null,
 ): Promise<void> {
   await db.query(
-    `update task set state = $2, message = $3, result = $4, finished_at = now(),
-       progress = case when $2 = 'done' then 1 else progress end where id = $1`,
-    [id, state, message, result && JSON.stringify(result)],
+    `update task set state = $3, message = $4, result = $5, finished_at = now(),
+       progress = case when $3 = 'done' then 1 else progress end
+     where id = $1 and attempts = $2 and state = 'running'`,
+    [id, turn, state, message, result && JSON.stringify(result)],
   );
 }
 
@@ -71,6 +90,14 @@ export async function cancelTask(db: Db, id: string): Promise<boolean> {
     [id],
   );
   return rowCount === 1;
+}
+
+/** Ends a task that never came into the queue. */
+export async function dropTask(db: Db, id: string, message: string): Promise<void> {
+  await db.query(
+    `update task set state = 'failed', message = $2, finished_at = now() where id = $1 and state = 'waiting'`,
+    [id, message],
+  );
 }
 
 /** Puts tasks back whose worker has died: no sign of life for 20 s. Given up after three tries. */
