@@ -41,9 +41,17 @@ export function clockOf(events: readonly Placed[], ticksPerQuarter: number): (ti
   };
 }
 
+/** True when a chunk is longer than what is left of the file. Source  Standard MIDI Files 1.0: four letters, length, that many bytes. */
+function breaksOff(bytes: Uint8Array): boolean {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let at = 0;
+  while (at + 8 <= bytes.length) at += 8 + view.getUint32(at + 4);
+  return at > bytes.length;
+}
+
 /**
  * Events of a Standard MIDI File on one time line.
- * Errors  AudioFileError in words that follow the file's name: no MIDI, no tracks, or a time line of film frames.
+ * Errors  AudioFileError in words that follow the file's name: no MIDI, one that breaks off, no tracks, or a time line of film frames.
  */
 export function openMidi(bytes: Uint8Array): { events: Placed[]; ticksPerQuarter: number } {
   let midi;
@@ -54,7 +62,10 @@ export function openMidi(bytes: Uint8Array): { events: Placed[]; ticksPerQuarter
       `is no readable MIDI file (${error instanceof Error ? error.message : String(error)})`,
     );
   }
-  const { ticksPerBeat: ticksPerQuarter } = midi.header;
+  const { ticksPerBeat: ticksPerQuarter, numTracks } = midi.header;
+  // Its reader takes what is there for the whole: a tempo map would lose its changes.
+  if (midi.tracks.length < numTracks || breaksOff(bytes))
+    throw new AudioFileError("is a MIDI file that breaks off");
   if (midi.tracks.length === 0) throw new AudioFileError("is no readable MIDI file (no tracks)");
   if (!ticksPerQuarter) throw new AudioFileError("counts in frames of film and holds no tempo");
   return { events: eventsOf(midi.tracks), ticksPerQuarter };
