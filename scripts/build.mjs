@@ -11,6 +11,7 @@ await build({
     bankWorker: "src/server/render/bankWorker.ts",
     taskWorker: "src/server/analysis/taskWorker.ts",
     decodeWorker: "src/server/audio/decodeWorker.ts",
+    convertWorker: "src/server/audio/convertWorker.ts",
   },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },

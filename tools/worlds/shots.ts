@@ -7,7 +7,7 @@ import { normal } from "../../demo/voices";
 import { designPass2, designShelf, filtered } from "../../src/core/signal/biquad";
 import { randomSource } from "../../src/core/signal/random";
 import { decodeFile } from "../../src/server/audio/decodeFile";
-import { resample } from "../../src/server/audio/resample";
+import { resample } from "../../src/server/audio/convert";
 
 const home = "/usr/share/hydrogen/data/drumkits";
 /** Names that a kit's author gives to instruments, and what they are here; the first that fits counts. */

@@ -8,7 +8,7 @@ import { readSong } from "../../core/song/songFile";
 import type { Mic, Song } from "../../core/song/song";
 import { decodeFile } from "../../server/audio/decodeFile";
 import { DiskMic } from "../../server/audio/diskMic";
-import { resample } from "../../server/audio/resample";
+import { resample } from "../../server/audio/convert";
 import { fileFormats, type FileFormat } from "../../server/render/outputFiles";
 import { renderFiles } from "../../server/render/renderFiles";
 import { setPath } from "../setPath";

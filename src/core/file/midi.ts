@@ -1,4 +1,5 @@
 import { parseMidi, type MidiEvent } from "midi-file";
+import { fourChars } from "./chunks";
 import { AudioFileError } from "./sampleFormat";
 
 /** Microseconds of a quarter where no tempo is told: 120 bpm. Source  Standard MIDI Files 1.0, "Set Tempo". */
@@ -41,12 +42,16 @@ export function clockOf(events: readonly Placed[], ticksPerQuarter: number): (ti
   };
 }
 
-/** True when a chunk is longer than what is left of the file. Source  Standard MIDI Files 1.0: four letters, length, that many bytes. */
-function breaksOff(bytes: Uint8Array): boolean {
+/** Tracks that are there to their end. Source  Standard MIDI Files 1.0: a chunk is four letters, its length, and that many bytes. */
+function wholeTracks(bytes: Uint8Array): number {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  let at = 0;
-  while (at + 8 <= bytes.length) at += 8 + view.getUint32(at + 4);
-  return at > bytes.length;
+  let whole = 0;
+  for (let at = 0; at + 8 <= bytes.length;) {
+    const end = at + 8 + view.getUint32(at + 4);
+    if (end <= bytes.length && fourChars(view, at) === "MTrk") whole++;
+    at = end;
+  }
+  return whole;
 }
 
 /**
@@ -64,8 +69,7 @@ export function openMidi(bytes: Uint8Array): { events: Placed[]; ticksPerQuarter
   }
   const { ticksPerBeat: ticksPerQuarter, numTracks } = midi.header;
   // Its reader takes what is there for the whole: a tempo map would lose its changes.
-  if (midi.tracks.length < numTracks || breaksOff(bytes))
-    throw new AudioFileError("is a MIDI file that breaks off");
+  if (wholeTracks(bytes) < numTracks) throw new AudioFileError("is a MIDI file that breaks off");
   if (midi.tracks.length === 0) throw new AudioFileError("is no readable MIDI file (no tracks)");
   if (!ticksPerQuarter) throw new AudioFileError("counts in frames of film and holds no tempo");
   return { events: eventsOf(midi.tracks), ticksPerQuarter };

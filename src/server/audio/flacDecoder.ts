@@ -83,8 +83,12 @@ export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; chan
 export function readFlac(bytes: Uint8Array): FlacInfo & { audio: Float32Array[] } {
   const parts: Float32Array[][] = [];
   let info: FlacInfo | null = null;
+  let frames = 0;
+  checkLength(promisedFrames(bytes), promisedRate(bytes));
   for (const block of decodeFlac(bytes)) {
     info = block.info;
+    frames += block.channels[0]!.length;
+    checkLength(frames, info.sampleRate);
     block.channels.forEach((x, ch) => (parts[ch] ??= []).push(x));
   }
   const audio = parts.map((list) => {
@@ -99,9 +103,23 @@ export function readFlac(bytes: Uint8Array): FlacInfo & { audio: Float32Array[] 
   return { ...info!, audio };
 }
 
+/** Longest recording that is taken as FLAC, s: it is unpacked in memory, and silence of days fits into some bytes. */
+export const longestFlac = 2 * 3600;
+
+function checkLength(frames: number, sampleRate: number): void {
+  if (sampleRate > 0 && frames > longestFlac * sampleRate)
+    throw new AudioFileError(
+      `is longer than ${longestFlac / 3600} hours; so much is taken as WAV or AIFF only`,
+    );
+}
+
+const hasStreamInfo = (bytes: Uint8Array): boolean => bytes.length >= 42 && (bytes[4]! & 127) === 0;
+/** Sample rate that STREAMINFO tells, Hz; 0: not told. Source  RFC 9639, section 8.2. */
+const promisedRate = (bytes: Uint8Array): number =>
+  hasStreamInfo(bytes) ? (bytes[18]! << 12) | (bytes[19]! << 4) | (bytes[20]! >> 4) : 0;
 /** Frames that STREAMINFO promises; 0: not told. Source  RFC 9639, section 8.2. */
 function promisedFrames(bytes: Uint8Array): number {
-  if (bytes.length < 42 || (bytes[4]! & 127) !== 0) return 0;
+  if (!hasStreamInfo(bytes)) return 0;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   return (bytes[21]! & 15) * 2 ** 32 + view.getUint32(22);
 }

@@ -5,7 +5,7 @@ import { startsOf } from "../../core/gather/place";
 import { askAll, bundledFile, Thread } from "../thread";
 import type { Decoded } from "./decodeFile";
 import { bytesOf, decodeShared, type DecodeReply } from "./decodeShared";
-import { resample } from "./resample";
+import { resample } from "./convert";
 import { entriesOf, openZip, streamOf, usableEntries } from "./zip";
 
 export interface LoadedMic {

@@ -7,10 +7,9 @@ import { gainToDb } from "../../core/signal/level";
 import { respeed } from "../../core/signal/respeed";
 import type { Db } from "../db/pool";
 import { insertAudio, linkAudio, type AudioRow } from "../db/queries/audio";
-import { flacReady } from "./flac";
-import { largestFlac, readFlac } from "./flacDecoder";
+import { decodeFlacFile, resample } from "./convert";
+import { largestFlac } from "./flacDecoder";
 import { LargestSample } from "./largestSample";
-import { resample } from "./resample";
 import { readRange, storeFile, type StoredFile } from "./store";
 
 /** A file as it is played: the original, or a copy that can be read by range at the song's rate. */
@@ -68,8 +67,7 @@ export async function decodedCopy(
 ): Promise<{ played: Playable; sampleRate: number }> {
   if (file.byteLength > largestFlac)
     throw new AudioFileError(`has ${file.byteLength} bytes; FLAC files are taken up to ${largestFlac}`);
-  await flacReady();
-  const { audio, sampleRate, bits } = readFlac(await readRange(db, file.id, 0, file.byteLength));
+  const { audio, sampleRate, bits } = await decodeFlacFile(await readRange(db, file.id, 0, file.byteLength));
   const rate = songRate ?? sampleRate;
   const channels = await resample(audio, sampleRate, rate);
   const exact = rate === sampleRate && bits <= 24;

@@ -14,7 +14,7 @@ import { addAudio, convertedCopy, decodedCopy, type Playable } from "../audio/pl
 import { storeFile, type StoredFile } from "../audio/store";
 import { inTransaction, type Db } from "../db/pool";
 import { findSongAudioByHash } from "../db/queries/audio";
-import { lockSong } from "../db/queries/song";
+import { findSong, lockSong, type SongRow } from "../db/queries/song";
 import { AppError } from "../errors";
 import { changeLocked } from "./editSong";
 
@@ -25,6 +25,21 @@ export const mostMics = 64;
 /** Name of a file without folders and control characters, never empty, 200 characters at most. */
 export const cleanName = (name: string): string =>
   name.replace(/^.*[\\/]/, "").replace(/\p{Cc}/gu, "").trim().slice(-200) || "unnamed.wav"; // prettier-ignore
+
+const gone = () => new AppError("not_found", "This song does not exist any more.");
+
+/** Errors  AppError where a song is full or holds the same audio already. */
+async function checkRoom(
+  db: Db,
+  { id, document }: SongRow,
+  name: string,
+  { sha256 }: StoredFile,
+): Promise<void> {
+  if (document.mics.length >= mostMics)
+    throw new AppError("invalid", `A song holds at most ${mostMics} mics; ${name} was left out.`);
+  const twin = await findSongAudioByHash(db, id, sha256);
+  if (twin) throw new AppError("conflict", `${name} holds the same audio as ${twin}; it was left out.`);
+}
 
 /** How a stored file is played in a song; `song` null: it sets the song's rate. */
 async function playable(
@@ -88,22 +103,22 @@ export async function importAudio(
       if (stored.byteLength !== declaredBytes)
         throw new AudioFileError(`broke off after ${stored.byteLength} of ${declaredBytes} bytes`);
       const incoming = watcher.finish(stored.byteLength);
-      // The song is locked only now, so that files can come in side by side.
+      const rateOf = ({ document: { mics, sampleRate } }: SongRow) => (mics.length === 0 ? rate : sampleRate);
+      // Conversion takes long: it is done before the song is locked, so that files come in side by side and nobody waits.
+      const seen = await findSong(db, songId);
+      if (!seen) throw gone();
+      await checkRoom(db, seen, name, stored);
+      const early = { rate: rateOf(seen), ...(await playable(db, name, stored, incoming, rateOf(seen))) };
       const row = await lockSong(db, songId);
-      if (!row) throw new AppError("not_found", "This song does not exist any more.");
+      if (!row) throw gone();
       const song = row.document;
-      if (song.mics.length >= mostMics)
-        throw new AppError("invalid", `A song holds at most ${mostMics} mics; ${name} was left out.`);
-      const twin = await findSongAudioByHash(db, songId, stored.sha256);
-      if (twin) throw new AppError("conflict", `${name} holds the same audio as ${twin}; it was left out.`);
-      const songRate = song.mics.length === 0 ? rate : song.sampleRate;
-      const { played, timeReference, markers, ...came } = await playable(
-        db,
-        name,
-        stored,
-        incoming,
-        songRate,
-      );
+      await checkRoom(db, row, name, stored);
+      const songRate = rateOf(row);
+      // Another file may have set the song's rate meanwhile.
+      const { played, timeReference, markers, ...came } =
+        songRate === early.rate || (early.rate === null && songRate === early.sampleRate)
+          ? early
+          : await playable(db, name, stored, incoming, songRate);
       const sampleRate = songRate ?? came.sampleRate;
       const remarks = [...came.remarks];
       const converted = came.sampleRate !== sampleRate;

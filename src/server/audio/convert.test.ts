@@ -1,0 +1,89 @@
+import { describe, expect, test } from "@jest/globals";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { AudioFileError } from "../../core/file/sampleFormat";
+import { writeWav } from "../../core/file/wavWrite";
+import { levelAt, noise, sine } from "../../core/testing/signals";
+import { bundledFile } from "../thread";
+import { convertHere, decodeFlacFile, resample } from "./convert";
+import { longestFlac } from "./flacDecoder";
+
+/** How often the event loop came round while work was done. */
+async function rounds(work: Promise<unknown>): Promise<number> {
+  let [count, going] = [0, true];
+  const round = () => {
+    count++;
+    if (going) setImmediate(round);
+  };
+  setImmediate(round);
+  await work;
+  going = false;
+  return count;
+}
+
+describe("another sample rate", () => {
+  test.each([[44100, 48000], [96000, 44100], [48000, 8000]])("%d to %d Hz: tones keep pitch and level, both channels each their own", async (from, to) => {
+    const [l, r] = await resample([sine(1000, 0.5, 0.5, from), sine(2500, 0.1, 0.5, from)], from, to);
+    expect([l!.length, r!.length]).toEqual([to / 2, to / 2]);
+    const middle = (x: Float32Array) => x.subarray(Math.round(0.1 * to), Math.round(0.4 * to));
+    expect(levelAt(middle(l!), 1000, to)).toBeCloseTo(levelAt(sine(1000, 0.5, 0.3, to), 1000, to), 1);
+    expect(levelAt(middle(r!), 2500, to)).toBeCloseTo(levelAt(sine(2500, 0.1, 0.3, to), 2500, to), 1);
+  }); // prettier-ignore
+  test("what lies above half of the new rate is gone, not folded", async () => {
+    const [y] = await resample([sine(15000, 0.5, 0.5, 48000)], 48000, 16000);
+    // 15 kHz would fold to 1 kHz; libsamplerate's best converter is told to reject by 121 dB or more.
+    expect(levelAt(y!.subarray(2000, 6000), 1000, 16000)).toBeLessThan(-100);
+  });
+  test("on a thread it is the same to the bit, and the server goes on meanwhile", async () => {
+    expect(bundledFile("convertWorker.mjs")).not.toBeNull();
+    const x = noise(12 * 48000, 3);
+    let y: Float32Array | undefined;
+    const meanwhile = await rounds(resample([x], 48000, 44100).then(([z]) => (y = z)));
+    let here: Float32Array | undefined;
+    const stood = await rounds(convertHere({ kind: "rate", x, from: 48000, to: 44100 }).then((c) => (here = c.channels[0]))); // prettier-ignore
+    expect(Buffer.compare(Buffer.from(y!.buffer), Buffer.from(here!.buffer))).toBe(0);
+    expect(meanwhile).toBeGreaterThan(100 * stood);
+  });
+  test("the same rate is no work", async () => {
+    const x = noise(100, 1);
+    expect((await resample([x], 48000, 48000))[0]).toBe(x);
+  });
+});
+
+describe("FLAC", () => {
+  const folder = mkdtempSync(join(tmpdir(), "jubo-flac-"));
+  /** A file made by the reference encoder. */
+  function encoded(name: string, seconds: number, seed: number): Buffer {
+    const wav = join(folder, `${name}.wav`);
+    const x = seed === 0 ? new Float32Array(seconds * 8000) : noise(seconds * 8000, seed, 0.5);
+    writeFileSync(wav, writeWav({ sampleRate: 8000, channels: [x, x] }, "wav24"));
+    execFileSync("flac", ["-s", "-f", "-o", join(folder, `${name}.flac`), wav]);
+    return readFileSync(join(folder, `${name}.flac`));
+  }
+  test("is decoded on a thread to the samples that the reference encoder was given", async () => {
+    const { audio, sampleRate, bits, channels } = await decodeFlacFile(encoded("plain", 2, 5));
+    expect([sampleRate, bits, channels, audio[1]!.length]).toEqual([8000, 24, 2, 16000]);
+    const x = noise(16000, 5, 0.5);
+    audio[0]!.forEach((v, i) => expect(Math.abs(v - x[i]!)).toBeLessThanOrEqual(2 ** -23));
+  });
+  test("what cannot be decoded is told in words that follow the file's name", async () => {
+    const bytes = encoded("harmed", 2, 6);
+    const broken = await decodeFlacFile(bytes.subarray(0, bytes.length / 2)).catch((e: unknown) => e);
+    expect(broken).toBeInstanceOf(AudioFileError);
+    expect((broken as Error).message).toMatch(/^(is|ends) /);
+    await expect(decodeFlacFile(Buffer.from("fLaC and nothing"))).rejects.toBeInstanceOf(AudioFileError);
+  });
+  test("days of silence in some bytes are refused, whether the head tells of them or not", async () => {
+    const honest = encoded("silence", longestFlac + 60, 0);
+    expect(honest.length).toBeLessThan(2_000_000);
+    await expect(decodeFlacFile(honest)).rejects.toThrow("is longer than 2 hours");
+    const untold = Buffer.from(honest);
+    // STREAMINFO's count of frames, RFC 9639, section 8.2: 36 bits from the low half of byte 21 on; 0 says that it is not known.
+    untold[21]! &= 0xf0;
+    untold.fill(0, 22, 26);
+    await expect(decodeFlacFile(untold)).rejects.toThrow("is longer than 2 hours");
+    rmSync(folder, { recursive: true });
+  });
+});
