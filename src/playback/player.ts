@@ -29,6 +29,9 @@ const lostAfter = 8;
 /** How long a trouble that is over is still said, ms. */
 const sayFor = 3000;
 
+/** The page's audio devices; undefined where it may not know them. */
+const devices = (): MediaDevices | undefined => globalThis.navigator?.mediaDevices;
+
 /** Cuts of the other side of a comparison; null: the song's own. */
 function otherCuts(song: Song, comparison: Comparison): readonly Cuts[] | null {
   const other =
@@ -78,8 +81,7 @@ export class Player {
     private song: Song,
     private readonly events: PlayerEvents,
   ) {
-    if (typeof navigator !== "undefined")
-      navigator.mediaDevices?.addEventListener?.("devicechange", this.onDevices);
+    devices()?.addEventListener?.("devicechange", this.onDevices);
   }
 
   /** Sets the audio graph up; called by the first gesture, as browsers demand. */
@@ -338,7 +340,7 @@ export class Player {
   close(): void {
     this.closed = true;
     clearInterval(this.timer);
-    navigator.mediaDevices?.removeEventListener?.("devicechange", this.onDevices);
+    devices()?.removeEventListener?.("devicechange", this.onDevices);
     this.takeDown();
   }
 }
