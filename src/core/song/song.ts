@@ -343,7 +343,7 @@ export const isShell = (piece: Piece): boolean =>
   ["kick", "snare", "tom1", "tom2", "tom3", "floor"].includes(piece);
 
 /** Order of places as main mic of a drum. */
-const mainOrder: readonly Place[] = [
+export const placeOrder: readonly Place[] = [
   "in",
   "top",
   "close",
@@ -364,4 +364,4 @@ export const mainMic = <M extends { piece: Piece; place: Place; silent: boolean 
 ): M | undefined =>
   mics
     .filter((m) => m.piece === piece && !m.silent)
-    .sort((a, b) => mainOrder.indexOf(a.place) - mainOrder.indexOf(b.place))[0];
+    .sort((a, b) => placeOrder.indexOf(a.place) - placeOrder.indexOf(b.place))[0];

@@ -1,4 +1,5 @@
 import { processorType } from "../../core/processors";
+import { inKitOrder } from "../../core/song/kitOrder";
 import { isFree } from "../../core/song/chain";
 import { nameOf, ownerOf, ownersOf, type Owner } from "../../core/song/graph";
 import type { Measurement } from "../../core/measure/measureAudio";
@@ -46,7 +47,7 @@ export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): 
   const rows = taken
     .map((p) => `<tr><td>${p.step}</td><td>${escape(p.sentence)}</td><td>${escape(p.figure)}</td></tr>`)
     .join("\n");
-  const mics = song.mics
+  const mics = inKitOrder(song.mics)
     .map(
       (m) =>
         `<tr><td>${escape(m.file)}</td><td>${m.piece}</td><td>${m.place}</td><td>${m.silent ? "silent" : m.unplayed ? "never played" : `${db(m.peakDbfs)} dBFS`}</td></tr>`,

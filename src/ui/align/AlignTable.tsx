@@ -4,6 +4,7 @@ import { Button, Table } from "react-bootstrap";
 import { CheckLg, Lock, Unlock } from "react-bootstrap-icons";
 import { alignTargets, behindOverheads, type AlignTarget } from "../../core/align/targets";
 import { clockLeft, type Facts } from "../../core/facts/facts";
+import { inKitOrder } from "../../core/song/kitOrder";
 import type { Proposal } from "../../core/song/proposal";
 import { isTaken } from "../../core/proposals/decided";
 import { isDrum, type Mic, type Song } from "../../core/song/song";
@@ -148,7 +149,7 @@ export function AlignTable({ proposals }: { proposals: readonly Proposal[] }) {
         </tr>
       </thead>
       <tbody>
-        {song.mics.map((m) => (
+        {inKitOrder(song.mics).map((m) => (
           <Row
             key={m.id}
             mic={m}

@@ -1,3 +1,4 @@
+import { inKitOrder } from "../../core/song/kitOrder";
 import { isMic, kitOf, type Owner } from "../../core/song/graph";
 import type { Song } from "../../core/song/song";
 
@@ -7,12 +8,13 @@ export interface MixRow {
   readonly depth: number;
 }
 
-/** Mics and buses as a tree: what goes to a bus stands under it, mics in the order of the song, the kit on top. */
+/** Mics and buses as a tree: what goes to a bus stands under it, mics in the order of the kit, the kit itself on top. */
 export function mixRows(song: Song): MixRow[] {
   const under = (id: string, depth: number): MixRow[] =>
-    [...song.buses.filter((b) => b.output === id), ...song.mics.filter((m) => m.output === id)].flatMap(
-      (owner) => [{ owner, depth }, ...(isMic(owner) ? [] : under(owner.id, depth + 1))],
-    );
+    [
+      ...song.buses.filter((b) => b.output === id),
+      ...inKitOrder(song.mics.filter((m) => m.output === id)),
+    ].flatMap((owner) => [{ owner, depth }, ...(isMic(owner) ? [] : under(owner.id, depth + 1))]);
   const kit = kitOf(song);
   return [{ owner: kit, depth: 0 }, ...under(kit.id, 1)];
 }

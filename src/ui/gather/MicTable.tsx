@@ -1,7 +1,8 @@
 "use client";
-import { useState, type KeyboardEvent } from "react";
+import { useMemo, useState, type KeyboardEvent } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { Trash } from "react-bootstrap-icons";
+import { inKitOrder } from "../../core/song/kitOrder";
 import { processorOf } from "../../core/song/create";
 import { withoutMics } from "../../core/song/routes";
 import { processorType } from "../../core/processors";
@@ -145,7 +146,8 @@ const said = <T extends string>(
 
 /** Every file with what it is, how sure that is, its level and what is odd about it. Several rows can be labelled at once. */
 export function MicTable() {
-  const mics = useSong((s) => s.song!.mics);
+  const came = useSong((s) => s.song!.mics);
+  const mics = useMemo(() => inKitOrder(came), [came]);
   const chosen = useSong((s) => s.mic);
   const [marked, setMarked] = useState<readonly string[]>([]);
   const [drumSaid, setDrumSaid] = useState(false);

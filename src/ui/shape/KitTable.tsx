@@ -6,6 +6,7 @@ import type { ShapedDrum } from "../../core/facts/shapedDrum";
 import { isDecided, isTaken } from "../../core/proposals/decided";
 import { takeTogether } from "../../core/proposals/takeTogether";
 import { strokeTimesMs } from "../../core/shape/shapeDrum";
+import { inKitOrder } from "../../core/song/kitOrder";
 import { aboutOf, type Proposal } from "../../core/song/proposal";
 import { flavourOf, type Mic } from "../../core/song/song";
 import { shortName } from "../shared/format";
@@ -132,7 +133,7 @@ function Row({ mic, proposals }: RowProps) {
 /** Shape of the whole kit, a mic a row: average stroke before and after, and what each proposal changes. */
 export function KitTable({ proposals }: { proposals: readonly Proposal[] }) {
   const song = useSong((s) => s.song!);
-  const mics = song.mics.filter((m) => proposals.some((p) => p.owner === m.id));
+  const mics = inKitOrder(song.mics.filter((m) => proposals.some((p) => p.owner === m.id)));
   if (mics.length === 0) return null;
   return (
     <ProposalTable title="Shape the whole kit" proposals={proposals}>

@@ -1,0 +1,15 @@
+import { pieces, placeOrder, type Mic } from "./song";
+
+const byName = new Intl.Collator("en", { numeric: true, sensitivity: "base" });
+
+/**
+ * Mics as an engineer reads a kit: kick, snare, toms, cymbals, overheads, rooms, then the rest; of a drum its main mic first; what is
+ * alike by name, "Tom 2" before "Tom 10". The order in which files came in tells nothing.
+ */
+export const inKitOrder = <M extends Pick<Mic, "piece" | "place" | "file">>(mics: readonly M[]): M[] =>
+  [...mics].sort(
+    (a, b) =>
+      pieces.indexOf(a.piece) - pieces.indexOf(b.piece) ||
+      placeOrder.indexOf(a.place) - placeOrder.indexOf(b.place) ||
+      byName.compare(a.file, b.file),
+  );
