@@ -71,6 +71,27 @@ describe("where cymbals sit", () => {
     expect(isDecided(byHand, proposal!)).toBe(true);
     expect(proposal).toMatchObject({ id: "pan:hh", step: "clean", operation: { params: { position: pans["hh"] } } });
   });
+  test("toms go to the side where the overheads have them, together; where that is the usual one nothing is asked", () => {
+    const times = [1, 2, 3, 4];
+    const hits = times.flatMap((t) => [hitAt("tom1", t), hitAt("floor", t + 0.5)]);
+    const overhead = (tom: number, floor: number) => {
+      const x = new Float32Array(6 * rate);
+      for (const t of times) {
+        x.set(noise(4800, t).map((v) => tom * v), t * rate);
+        x.set(noise(4800, t + 9).map((v) => floor * v), (t + 0.5) * rate);
+      }
+      return [x];
+    };
+    const tom = (piece: "tom1" | "floor") => newMic({ id: piece, file: piece, audio: piece, channels: 1, frames: 6 * rate, piece, place: "close", sure: 1 });
+    const mics = [...song.mics.slice(0, 2), tom("tom1"), tom("floor")];
+    const quiet = [new Float32Array(6 * rate)];
+    const pans = (left: number[], right: number[]) => pansByOverheads(mics, [overhead(left[0]!, left[1]!), overhead(right[0]!, right[1]!), quiet, quiet], hits, rate);
+    // As the audience sees a kit the floor tom is on the right: usualPan has it at +45 %, the rack tom at -25 %.
+    expect(pans([0.3, 0.1], [0.1, 0.3])).toEqual({});
+    expect(pans([0.1, 0.3], [0.3, 0.1])).toEqual({ tom1: 25, floor: -45 });
+    expect(pans([0.2, 0.2], [0.2, 0.2])).toEqual({});
+    expect(pans([0.2, 0.18], [0.2, 0.2])).toEqual({}); // too little to turn a kit over
+  }); // prettier-ignore
   test("strokes that fall on a shell's are left out where there are others; the middle over strokes is told", () => {
     const hits = [...Array.from({ length: 30 }, (_, i) => hitAt("hat", 1 + i / 2)), ...Array.from({ length: 15 }, (_, i) => hitAt("snare", 1.01 + i))];
     const chosen = cymbalStrokes(hits);

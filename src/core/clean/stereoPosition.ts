@@ -4,7 +4,7 @@ import { panGains } from "../measure/panGains";
 import { observes } from "../bleed/observers";
 import { designButterworth, filtered } from "../signal/biquad";
 import { median } from "../signal/level";
-import { processorOf } from "../song/create";
+import { processorOf, usualPan } from "../song/create";
 import { isKitMic, isShell, type Hit, type Mic, type Piece, type Song } from "../song/song";
 
 /** Cymbals whose place is asked for. */
@@ -140,8 +140,8 @@ const panAfter = 0.07;
 const fewestStrokes = 3;
 
 /**
- * Pan in % at which a cymbal's own mic sits where the overheads put the cymbal, by mic id. Only where two sides of
- * overheads are known and the cymbal is struck often enough.
+ * Pan in % at which a cymbal's own mic sits where the overheads put the cymbal, by mic id; and of toms that the overheads have on the
+ * other side than toms usually are. Only where two sides of overheads are known and the drum is struck often enough.
  * Source  the pan's law has left and right as cosine and sine, whose difference over their sum is the tangent of the way
  *         from the middle.
  * Shape   audio per mic and channel from the song's first frame on; gains: by mic id, dB, what makes the overheads a pair (pairGains).
@@ -159,18 +159,46 @@ export function pansByOverheads(
       : [],
   );
   if (overheads.reduce((sum, o) => sum + o.channels.length, 0) < 2) return {};
-  const strokes = cymbalStrokes(hits);
   const frames = Math.round((panBefore + panAfter) * sampleRate);
-  return Object.fromEntries(
-    mics.flatMap((mic): [string, number][] => {
-      const own = strokes.filter((h) => h.piece === mic.piece);
-      if (!cymbals.includes(mic.piece) || mic.silent || mic.unplayed || own.length < fewestStrokes) return [];
-      const places = own.map(({ time }) => {
-        const from = Math.max(0, Math.round((time - panBefore) * sampleRate));
-        const near = overheads.map((o) => ({ mic: o.mic, channels: o.channels.map((x) => x.subarray(from, from + frames)) })); // prettier-ignore
-        return positionOf(...mixed(near, frames), sampleRate, panBefore);
-      });
-      return [[mic.id, Math.round((400 / Math.PI) * Math.atan(median(places)))]];
-    }),
-  );
+  /** Where strokes sit in the overheads, in the middle over them; null: too few. */
+  const placeOf = (strokes: readonly Hit[]): number | null => {
+    if (strokes.length < fewestStrokes) return null;
+    const places = strokes.map(({ time }) => {
+      const from = Math.max(0, Math.round((time - panBefore) * sampleRate));
+      const near = overheads.map((o) => ({ mic: o.mic, channels: o.channels.map((x) => x.subarray(from, from + frames)) })); // prettier-ignore
+      return positionOf(...mixed(near, frames), sampleRate, panBefore);
+    });
+    return median(places);
+  };
+  const used = mics.filter((m) => !m.silent && !m.unplayed);
+  const strokes = cymbalStrokes(hits);
+  const own = used
+    .filter((m) => cymbals.includes(m.piece))
+    .flatMap((m): [string, number][] => {
+      const place = placeOf(strokes.filter((h) => h.piece === m.piece));
+      return place === null ? [] : [[m.id, Math.round((400 / Math.PI) * Math.atan(place))]];
+    });
+  return Object.fromEntries([...own, ...turnedToms(used, (piece) => placeOf(tomStrokes(hits, piece)))]);
+}
+
+/** Toms that sit so far on the other side than usual, together, are miked as the drummer sees them. */
+const turnedFrom = 0.1;
+
+/** Strokes of a tom that fall on no other shell's, spread over the song. */
+function tomStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
+  const others = hits.filter((h) => isShell(h.piece) && h.piece !== piece).map((h) => h.time);
+  const own = hits.filter((h) => h.piece === piece && !h.ghost && !others.some((t) => Math.abs(t - h.time) < clearOf)); // prettier-ignore
+  const every = Math.max(1, own.length / strokesEach);
+  return Array.from({ length: Math.min(strokesEach, own.length) }, (_, i) => own[Math.floor(i * every)]!);
+}
+
+/** Pans of toms on the side where the overheads have them, when that is not the side that toms usually are on. */
+function turnedToms(mics: readonly Mic[], placeOf: (piece: Piece) => number | null): [string, number][] {
+  const toms = mics.filter((m) => isShell(m.piece) && usualPan(m) !== 0 && m.place === "close");
+  const sides = [...new Set(toms.map((m) => m.piece))].flatMap((piece) => {
+    const place = placeOf(piece);
+    return place === null ? [] : [place * Math.sign(usualPan(toms.find((m) => m.piece === piece)!))];
+  });
+  const turned = sides.length > 0 && sides.reduce((sum, v) => sum + v, 0) / sides.length < -turnedFrom;
+  return turned ? toms.map((m) => [m.id, -usualPan(m)]) : [];
 }

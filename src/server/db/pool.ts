@@ -25,6 +25,9 @@ export function pool(): pg.Pool {
 export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T> {
   const client = await pool().connect();
   let broken: Error | undefined;
+  // A connection that the database ends while nothing is asked would otherwise end this program.
+  const lost = (error: Error): void => void (broken = error);
+  client.on("error", lost);
   try {
     await client.query("begin");
     const result = await work(client);
@@ -34,6 +37,7 @@ export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T>
     await client.query("rollback").catch((e: Error) => (broken = e));
     throw error;
   } finally {
+    client.off("error", lost);
     client.release(broken);
   }
 }
