@@ -90,8 +90,11 @@ describe("balance", () => {
 
   test("faders stay between -24 and +10 dB, whatever was recorded", () => {
     const odd = kit({ ...usual, kick: ["kick", "in", { kick: -70 }], hat: ["hat", "close", { hat: 10 }] });
-    const { faders: put } = balanceOf(odd.song, odd.facts)!;
+    const { faders: put, drums: told } = balanceOf(odd.song, odd.facts)!;
     expect([put["kick"], put["hat"]]).toEqual([10, -24]);
+    // And what is told of them is what they reach so, not what was wanted.
+    expect(told.find((d) => d.piece === "hat")!.loudness).toBeGreaterThan(-14.1);
+    expect(told.find((d) => d.piece === "kick")!.loudness).toBeLessThan(-25);
   });
   test("muted, silent and unplayed mics, triggers, layers and other music are left alone", () => {
     const made = kit({ ...usual, pad: ["snare", "trigger", { snare: -5 }], clap: ["sample", "close", {}], bass: ["context", "close", {}], sub: ["kick", "sub", { kick: -9 }] });
@@ -106,6 +109,14 @@ describe("balance", () => {
     const far = kit({ left: usual["left"]!, hat: usual["hat"]! });
     expect(balanceOf(far.song, far.facts)).toBeNull();
     expect(balanceOf(song, noFacts)).toBeNull();
+  });
+  test("far mics in which no shell was told apart stay where they are", () => {
+    const deaf = kit({
+      kick: usual["kick"]!,
+      snare: usual["snare"]!,
+      room: ["room", "pair", { crash: -30 }],
+    });
+    expect(balanceOf(deaf.song, deaf.facts)!.faders["room"]).toBe(0);
   });
   test("without cymbals the overheads come in until the shells' own mics just carry them; without far mics there is nothing to bring in", () => {
     const dry = kit({ kick: usual["kick"]!, snare: usual["snare"]! });

@@ -172,9 +172,10 @@ function settled(far: readonly Source[], drums: readonly Drum[], first: Drum): B
     if (!own) return { piece, loudness: before, far: before };
     const left = powerToDb(Math.max(0, dbToPower(target(piece)) - dbToPower(before)));
     const least = isShell(piece) ? mostFar(piece) : before + underOverheads;
-    const wanted = own === first ? own.level : Math.max(least, left);
-    for (const [id, fader] of Object.entries(own.faders)) faders[id] = clamp(fader + wanted - own.level);
-    return { piece, loudness: added(wanted, before, 0), far: before };
+    // What is told is what the fader reaches.
+    const move = own === first ? 0 : clamp(Math.max(least, left) - own.level);
+    for (const [id, fader] of Object.entries(own.faders)) faders[id] = clamp(fader + move);
+    return { piece, loudness: added(own.level + move, before, 0), far: before };
   });
   for (const group of [overheads, rooms]) {
     const apart = pairGains(group.sources.map((s) => s.mic), { balance: Object.fromEntries(group.sources.map((s) => [s.mic.id, s])) });
@@ -183,6 +184,8 @@ function settled(far: readonly Source[], drums: readonly Drum[], first: Drum): B
   return { against: first.piece, faders, drums: loudness };
 } // prettier-ignore
 
-const within = (db: number): number => Math.min(faders.most, Math.max(faders.least, db));
+/** Where nothing says how loud, a fader stays where it is. */
+const within = (db: number): number =>
+  Number.isFinite(db) ? Math.min(faders.most, Math.max(faders.least, db)) : 0;
 /** To a tenth of a dB, where a fader may be put. */
 const clamp = (db: number): number => Math.round(10 * within(db)) / 10;
