@@ -9,7 +9,11 @@ import { exportSong } from "./exportSong";
 import { followLabels } from "./followLabels";
 import { tightenSong, type TightenOptions } from "./tightenSong";
 import { Cancelled, Lost, Turn } from "./turn";
+import { sweepSoon } from "./sweep";
 import { enqueue, queueName, startBoss } from "./queue";
+
+/** How often the store is looked through for what nobody needs, ms; a song that is deleted has it done at once. */
+const sweepEvery = 600_000;
 
 const works: Readonly<Record<TaskKind, (task: TaskRow, turn: Turn) => Promise<unknown>>> = {
   analyse: ({ songId, options }, turn) => (options["labels"] ? followLabels : analyseSong)(songId, turn),
@@ -58,6 +62,8 @@ export async function runWorker(connectionString: string): Promise<void> {
     () => void revive().catch((e: Error) => log.warn({ error: e.message }, "revive")),
     10000,
   );
+  sweepSoon();
+  const sweeper = setInterval(sweepSoon, sweepEvery);
   await boss.work<{ taskId: string }>(queueName, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
     for (const job of jobs) await work(job.data.taskId);
   });
@@ -67,6 +73,7 @@ export async function runWorker(connectionString: string): Promise<void> {
     process.once("disconnect", () => resolve()); // the web process that started us has ended
   });
   clearInterval(timer);
+  clearInterval(sweeper);
   await boss.stop({ graceful: false, wait: false });
   process.exit(0);
 }

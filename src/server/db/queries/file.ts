@@ -14,11 +14,12 @@ export interface PartRow {
   bytes: Buffer;
 }
 
+/** Stores a chunk. One that is there already is held until the transaction ends, so that no sweep takes it from under it. */
 export async function insertChunk(db: Db, sha256: Buffer, bytes: Buffer): Promise<void> {
-  await db.query("insert into chunk (sha256, bytes) values ($1, $2) on conflict (sha256) do nothing", [
-    sha256,
-    bytes,
-  ]);
+  await db.query(
+    "insert into chunk (sha256, bytes) values ($1, $2) on conflict (sha256) do update set sha256 = excluded.sha256",
+    [sha256, bytes],
+  );
 }
 
 export async function insertFile(

@@ -2,6 +2,7 @@ import { pool } from "@/server/db/pool";
 import { deleteSong } from "@/server/db/queries/song";
 import { AppError } from "@/server/errors";
 import { idOf, respond } from "@/server/http/respond";
+import { sweepSoon } from "@/server/jobs/sweep";
 import { openSong } from "@/server/useCases/editSong";
 
 type Context = { params: Promise<{ id: string }> };
@@ -13,5 +14,6 @@ export const DELETE = (_: Request, { params }: Context): Promise<Response> =>
   respond(async () => {
     if (!(await deleteSong(pool(), await idOf(params))))
       throw new AppError("not_found", "This song does not exist any more.");
+    sweepSoon();
     return { deleted: true };
   });
