@@ -24,7 +24,7 @@ beforeAll(async () => {
   kit = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: m.channels }));
   kit.push({ file: "bass.wav", label: { piece: "context", place: "close", sure: 1 }, channels: [new Float32Array(mics[0]!.channels[0]!.length).fill(0.1)] }); // prettier-ignore
   mix = await mixSteps("test", kit, rate, { through: "tighten", tighten: { strength: 1, window: 0 } });
-}, 120_000);
+}, 240_000);
 
 describe("mix of a folder", () => {
   test("a second clock is corrected: the song says by how much, and what is played runs with the others", () => {

@@ -89,6 +89,8 @@ export function stopImport(): void {
 
 /** Sends again what was refused by a broken connection or stopped. */
 export function retryImport(songId: string): void {
+  // What is under way ends first: its signal may have been given already.
+  if (useImport.getState().busy) return;
   useImport.setState((s) => ({
     rows: s.rows.map((r) =>
       r.state === "refused" || r.state === "stopped"
