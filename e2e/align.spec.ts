@@ -114,9 +114,13 @@ test("files are labelled several at once, by keyboard and by dragging onto the p
   await page.keyboard.press("Control+z");
   await expect(rows.nth(1).getByRole("combobox", { name: /^Place/ })).not.toHaveValue("side");
   const hat = page.getByRole("button", { name: /^Hat, 1 mic/ });
-  await rows.nth(2).dragTo(hat, { sourcePosition: { x: 12, y: 12 } });
-  await expect(rows.nth(2).getByRole("combobox", { name: /^Drum/ })).toHaveValue("hat");
+  // Rows stand in the order of the kit: one that gets another drum goes to its place.
+  const name = (await rows.nth(2).getByRole("cell").first().innerText()).trim();
+  const dragged = rows.filter({ hasText: name });
+  await dragged.dragTo(hat, { sourcePosition: { x: 12, y: 12 } });
+  await expect(dragged.getByRole("combobox", { name: /^Drum/ })).toHaveValue("hat");
   await page.keyboard.press("Control+z");
+  await expect(dragged.getByRole("combobox", { name: /^Drum/ })).not.toHaveValue("hat");
   const where = async () => (await page.getByRole("button", { name: /^Hat, / }).boundingBox())!.x;
   const left = await where();
   await page.getByRole("button", { name: "right-handed" }).click();

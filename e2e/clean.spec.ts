@@ -49,11 +49,18 @@ test("ways to clean a snare are judged, one is taken, and undone", async ({ page
 
 test("the whole kit is cleaned; where the hat sits is drawn on the plan and stays where the overheads put it", async ({
   page,
+  request,
 }) => {
   await openClean(page);
   await page.getByRole("button", { name: /^Take all/ }).click();
   await expect(page.getByRole("button", { name: "All decided" })).toBeVisible();
-  await expect(page.getByText(/^Pan .* where the overheads put the hat\.$/)).toBeVisible();
+  await expectSaved(page);
+  // By the card that says so, or because it stood there already: pans less than 5 % apart are not asked about.
+  const { song, facts } = await readSong(request, id);
+  const mic = song.mics.find((m) => m.piece === "hat")!;
+  expect(
+    Math.abs((processorOf(mic, "pan").params["position"] as number) - facts!.pans[mic.id]!),
+  ).toBeLessThan(5);
   await page
     .getByRole("region", { name: "Where the cymbals sit" })
     .getByRole("button", { name: "Measure" })
