@@ -218,8 +218,8 @@ test("compare is matched in loudness and switches without a gap", async ({ page,
 const abuseSeconds = Number(process.env["JUBO_ABUSE_SECONDS"] ?? 12);
 
 test.describe("abuse", () => {
-  // Of a machine that others share, a whole core is taken away now and then for longer than the ring holds: what fails three times in
-  // a row is ours.
+  // Seen to fail once in five runs on a machine that others share, with 1 and 3 drop-outs; the cause was not found. What fails three
+  // times in a row is ours.
   test.describe.configure({ retries: 2 });
   test("loops, jumps and changes of sides play on without a drop-out, and memory stays", async ({
     page,

@@ -11,6 +11,9 @@ export class AppError extends Error {
   }
 }
 
+/** What everybody is told who asks for a song that is not there. */
+export const songGone = (): AppError => new AppError("not_found", "This song does not exist any more.");
+
 const statusOf: Record<ErrorCode, number> = {
   not_found: 404,
   invalid: 400,

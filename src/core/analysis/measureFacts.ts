@@ -9,7 +9,7 @@ import { pairGains } from "../facts/pairGains";
 import { clockLeft, noFacts, type Facts } from "../facts/facts";
 
 /** Kinds of facts that one mic and its main mic tell. */
-const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "shapes", "balance"] as const; // prettier-ignore
+const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "shapes", "heardStrokes"] as const; // prettier-ignore
 
 /**
  * Measures what the proposals need beyond the analysis.

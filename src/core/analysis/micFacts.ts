@@ -105,7 +105,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     const main =
       ask.main && strokes >= fewestStrokes ? { audio: ask.main.audio, delaySamples, polarity } : null;
     const heard = heardStrokes(mic, channels, hits, sampleRate, main);
-    if (heard) facts.balance = heard;
+    if (heard) facts.heardStrokes = heard;
   }
   if (mic.piece === "sample" && ask.main && ask.found.strokes >= fewestStrokes) {
     const delay = ask.found.delaySamples / sampleRate;

@@ -1,12 +1,14 @@
 import { instantiateKernels, kernelsReserve } from "../kernels/kernels";
 import { bandBins, bleedBands, lookFrames, lookWindow, powerFloor, powerScale } from "../signal/bleedBands";
-import { drumPieces } from "../song/song";
+import { fftTables } from "../signal/fftTables";
+import { pieces } from "../song/song";
 import { least, steps, type Separation } from "./separate";
 
 /** Signals of which the kernels work out one look at once. */
 export const looksAtOnce = 4;
 const rowBytes = 32;
-const mostSources = drumPieces.length;
+/** Whatever a song says that its mics hear, there is room for it. */
+const mostSources = pieces.length;
 
 /** What the kernels need of one group of four signals, as places in their memory. */
 interface Group {
@@ -111,20 +113,11 @@ export class Looks {
 
   private fillTables(sampleRate: number): void {
     const { size, at, buffer } = this;
-    const [window, turns] = [this.doubles(at.tables, size), this.doubles(at.tables + 8 * size, size)];
-    window.set(lookWindow(size));
-    const places = new Uint32Array(buffer, at.tables + 16 * size, size);
-    const bits = Math.log2(size);
-    for (let i = 0; i < size; i++) {
-      let place = 0;
-      for (let b = 0; b < bits; b++) if (i & (1 << b)) place |= 1 << (bits - 1 - b);
-      places[i] = rowBytes * place;
-      const angle = (2 * Math.PI * i) / size;
-      if (i < size / 2) {
-        turns[i] = Math.cos(angle);
-        turns[size / 2 + i] = -Math.sin(angle);
-      }
-    }
+    this.doubles(at.tables, size).set(lookWindow(size));
+    const { cos, minusSin, reversed } = fftTables(size);
+    this.doubles(at.tables + 8 * size, size / 2).set(cos);
+    this.doubles(at.tables + 12 * size, size / 2).set(minusSin);
+    new Uint32Array(buffer, at.tables + 16 * size, size).set(reversed.map((place) => rowBytes * place));
     const bins = bandBins(size, sampleRate);
     new Int32Array(buffer, at.edges, bins.length).set(bins);
     // Gains move in straight lines from the middle of one band to that of the next.

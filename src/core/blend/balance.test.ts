@@ -14,10 +14,10 @@ type Heard = Partial<Record<Piece, number>>;
 /** A kit of mics with what was heard in each, dB. */
 function kit(mics: Record<string, [Piece, Place, Heard, number?]>): { song: Song; facts: Facts } {
   const made = Object.entries(mics).map(([id, [piece, place]]) => testMic(id, piece, place, 1000));
-  const balance = Object.fromEntries(
+  const heardStrokes = Object.fromEntries(
     Object.entries(mics).map(([id, [, , heard, together]]) => [id, { heard, together: together ?? null }]),
   );
-  return { song: newSong("kit", 48000, made), facts: { ...noFacts, balance } };
+  return { song: newSong("kit", 48000, made), facts: { ...noFacts, heardStrokes } };
 }
 const usual: Parameters<typeof kit>[0] = {
   kick: ["kick", "in", { kick: -14 }],
@@ -132,8 +132,8 @@ describe("sides of a pair", () => {
   const { song, facts } = kit(usual);
   const louder = (by: number, side = "left"): Facts => ({
     ...facts,
-    balance: {
-      ...facts.balance,
+    heardStrokes: {
+      ...facts.heardStrokes,
       [side]: { together: null, heard: Object.fromEntries(Object.entries(usual[side]![2]).map(([p, db]) => [p, db + by])) },
     },
   }); // prettier-ignore
@@ -170,7 +170,7 @@ describe("the balance as proposals", () => {
     expect(kick.sentence).toMatch(/^Set the kick as loud as the snare, over its strokes; \d+ % of its power/);
     expect(kick.figure).toBe(`−${(-faders["kick"]!).toFixed(1)} dB`);
     const cardOf = (id: string) => proposals.find((p) => p.id === `balance:${id}`)!;
-    expect(cardOf("hat").sentence).toContain("Set the hi-hat to 12 dB under the snare");
+    expect(cardOf("hat").sentence).toContain("Set the hat to 12 dB under the snare");
     expect(cardOf("tom1").sentence).toContain("Set tom 1 to 1 dB under the snare");
     expect(cardOf("snare").figure).toBe(`top +0.0, bottom −${(-faders["bottom"]!).toFixed(1)} dB`);
     expect(cardOf("overheads").figure).toMatch(/^[+−]\d+\.\d dB$/); // both sides alike

@@ -89,7 +89,7 @@ const added = (a: number, b: number, together: number): number =>
  */
 export function balanceOf(song: Pick<Song, "mics" | "shaping">, facts: Facts): Balance | null {
   const sources = song.mics.flatMap((mic): Source[] => {
-    const found = facts.balance[mic.id];
+    const found = facts.heardStrokes[mic.id];
     // A trigger tells of strokes and is not listened to.
     if (!found || !usable(mic) || mic.muted || mic.place === "trigger") return [];
     const gain = chainGain(song, facts, mic);
@@ -178,7 +178,7 @@ function settled(far: readonly Source[], drums: readonly Drum[], first: Drum): B
     return { piece, loudness: added(own.level + move, before, 0), far: before };
   });
   for (const group of [overheads, rooms]) {
-    const apart = pairGains(group.sources.map((s) => s.mic), { balance: Object.fromEntries(group.sources.map((s) => [s.mic.id, s])) });
+    const apart = pairGains(group.sources.map((s) => s.mic), { heardStrokes: Object.fromEntries(group.sources.map((s) => [s.mic.id, s])) });
     for (const { mic } of group.sources) faders[mic.id] = clamp(group.gain + (apart[mic.id] ?? 0));
   }
   return { against: first.piece, faders, drums: loudness };

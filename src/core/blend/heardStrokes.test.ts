@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { noise } from "../testing/signals";
 import type { Hit, Piece } from "../song/song";
-import { clearStrokes, heardStrokes } from "./heardStrokes";
+import { aloneStrokes, heardStrokes } from "./heardStrokes";
 
 const rate = 48000;
 const hit = (piece: Piece, time: number, ghost = false): Hit => ({
@@ -26,18 +26,18 @@ describe("strokes by which a drum's loudness is read", () => {
   const kicks = every(1, 1, 6).map((t) => hit("kick", t));
   test("those that no other drum comes near, while there are three", () => {
     const others = [1, 2, 3].map((t) => hit("hat", t + 0.1));
-    expect(clearStrokes([...kicks, ...others], "kick").map((h) => h.time)).toEqual([4, 5, 6]);
+    expect(aloneStrokes([...kicks, ...others], "kick").map((h) => h.time)).toEqual([4, 5, 6]);
   });
   test("else those that no shell comes near; else all; ghost notes never", () => {
     const hats = every(1, 1, 6).map((t) => hit("hat", t + 0.05));
-    expect(clearStrokes([...kicks, ...hats, hit("snare", 2.1)], "kick").map((h) => h.time)).toEqual([1, 3, 4, 5, 6]); // prettier-ignore
+    expect(aloneStrokes([...kicks, ...hats, hit("snare", 2.1)], "kick").map((h) => h.time)).toEqual([1, 3, 4, 5, 6]); // prettier-ignore
     const snares = every(1, 1, 6).map((t) => hit("snare", t));
-    expect(clearStrokes([...kicks, ...snares, hit("kick", 7.5, true)], "kick")).toHaveLength(6);
-    expect(clearStrokes(snares, "kick")).toEqual([]);
+    expect(aloneStrokes([...kicks, ...snares, hit("kick", 7.5, true)], "kick")).toHaveLength(6);
+    expect(aloneStrokes(snares, "kick")).toEqual([]);
   });
   test("of a long song sixty, spread over it", () => {
     const many = every(0, 1, 600).map((t) => hit("kick", t));
-    const kept = clearStrokes(many, "kick");
+    const kept = aloneStrokes(many, "kick");
     expect(kept).toHaveLength(60);
     expect(kept[59]!.time).toBeGreaterThan(580);
   });

@@ -1,4 +1,5 @@
 import type { HeardStrokes } from "../facts/heardStrokes";
+import { spreadOver } from "../hits/snippets";
 import { strokeLoudness } from "../shape/strokeLoudness";
 import { dbToPower, powerToDb } from "../signal/level";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
@@ -10,15 +11,14 @@ const fewest = 3;
 const most = 60;
 
 /** Main strokes of a drum that are alone, else those that no other shell comes near, else all; at most `most`, spread over the song. */
-export function clearStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
+export function aloneStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
   const own = hits.filter((h) => h.piece === piece && !h.ghost);
   const awayFrom = (others: readonly Hit[]) =>
     own.filter((h) => !others.some((o) => o.time > h.time - clear.before && o.time < h.time + clear.behind));
   const others = hits.filter((h) => h.piece !== piece);
   const found = [awayFrom(others), awayFrom(others.filter((o) => isShell(o.piece)))];
   const kept = found.find((strokes) => strokes.length >= fewest) ?? own;
-  const step = Math.max(1, kept.length / most);
-  return Array.from({ length: Math.min(most, kept.length) }, (_, i) => kept[Math.floor(i * step)]!);
+  return spreadOver(kept, most);
 }
 
 /** K-weighted level of strokes in a mic, dB: of a pair the sum of both sides, as BS.1770 has it. */
@@ -57,14 +57,14 @@ export function heardStrokes(
   const far = mic.piece === "overhead" || mic.piece === "room";
   const pieces = far ? [...new Set(hits.map((h) => h.piece))] : [mic.piece].filter(isDrum);
   const heard = pieces.flatMap((piece): [Piece, number][] => {
-    const strokes = clearStrokes(hits, piece);
+    const strokes = aloneStrokes(hits, piece);
     return strokes.length < fewest ? [] : [[piece, levelIn(channels, strokes, far ? 0 : mic.lateBy, sampleRate)]];
   });
   if (heard.length === 0) return null;
   const own = heard[0]![1];
   return {
     heard: Object.fromEntries(heard),
-    together: far || !main ? null : likeness(channels[0]!, main, clearStrokes(hits, mic.piece), own, sampleRate),
+    together: far || !main ? null : likeness(channels[0]!, main, aloneStrokes(hits, mic.piece), own, sampleRate),
   };
 } // prettier-ignore
 

@@ -3,11 +3,15 @@ import type { Facts } from "../facts/facts";
 import type { Operation } from "../song/operations";
 import type { Proposal } from "../song/proposal";
 import { both, signed } from "../song/proposalWords";
+import { pieceNames } from "../song/pieceNames";
 import { mainMic, type Mic, type Piece, type Song } from "../song/song";
 import { balanceOf, type Balance } from "./balance";
 
-const names: Readonly<Partial<Record<Piece, string>>> = { hat: "the hi-hat", floor: "the floor tom", tom1: "tom 1", tom2: "tom 2", tom3: "tom 3" }; // prettier-ignore
-const nameOf = (piece: Piece): string => names[piece] ?? `the ${piece}`;
+/** What a drum is called within a sentence: numbered ones by their name, the others with an article. */
+const nameOf = (piece: Piece): string => {
+  const name = pieceNames[piece].toLowerCase();
+  return /\d/.test(name) ? name : `the ${name}`;
+};
 
 /** What is done with a drum, in words. */
 function drumWords({ drums, against }: Balance, piece: Piece): string {

@@ -1,5 +1,6 @@
 import { cancelStretch } from "./cancelStretch";
 import { processChain } from "../engine/processChain";
+import { spreadOver } from "../hits/snippets";
 import { panGains } from "../measure/panGains";
 import { observes } from "../bleed/observers";
 import { designButterworth, filtered } from "../signal/biquad";
@@ -39,8 +40,7 @@ export function cymbalStrokes(hits: readonly Hit[]): Hit[] {
     const own = hits.filter((h) => h.piece === piece && h.time > readBefore);
     const clear = own.filter((h) => !shells.some((t) => Math.abs(t - h.time) < clearOf));
     const used = clear.length >= 3 ? clear : own;
-    const every = Math.max(1, used.length / strokesEach);
-    return Array.from({ length: Math.min(strokesEach, used.length) }, (_, i) => used[Math.floor(i * every)]!);
+    return spreadOver(used, strokesEach);
   });
 }
 
@@ -188,8 +188,7 @@ const turnedFrom = 0.1;
 function tomStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
   const others = hits.filter((h) => isShell(h.piece) && h.piece !== piece).map((h) => h.time);
   const own = hits.filter((h) => h.piece === piece && !h.ghost && !others.some((t) => Math.abs(t - h.time) < clearOf)); // prettier-ignore
-  const every = Math.max(1, own.length / strokesEach);
-  return Array.from({ length: Math.min(strokesEach, own.length) }, (_, i) => own[Math.floor(i * every)]!);
+  return spreadOver(own, strokesEach);
 }
 
 /** Pans of toms on the side where the overheads have them, when that is not the side that toms usually are on. */

@@ -64,7 +64,7 @@ export interface Facts {
   /** By mic id of a cymbal: pan in % at which it sits where the overheads put the cymbal. */
   readonly pans: Readonly<Record<string, number>>;
   /** By mic id: how loud the drums' strokes are in it. */
-  readonly balance: Readonly<Record<string, HeardStrokes>>;
+  readonly heardStrokes: Readonly<Record<string, HeardStrokes>>;
   /** By mic id: loudness, LUFS. */
   readonly loudness: Readonly<Record<string, number>>;
   /** By mic id of a layer whose strokes stray against its drum: by how much each. */
@@ -90,7 +90,7 @@ export const noFacts: Facts = {
   shapes: {},
   arrivals: {},
   pans: {},
-  balance: {},
+  heardStrokes: {},
   loudness: {},
   layers: {},
   cleaning: {},

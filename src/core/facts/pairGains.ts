@@ -12,7 +12,7 @@ const mostApart = 12;
  */
 export function pairGains(
   mics: readonly Pick<Mic, "id" | "piece" | "place" | "silent">[],
-  { balance }: Pick<Facts, "balance">,
+  { heardStrokes }: Pick<Facts, "heardStrokes">,
 ): Record<string, number> {
   const gains: Record<string, number> = {};
   const sideOf = (piece: Piece, place: "left" | "right") =>
@@ -22,7 +22,7 @@ export function pairGains(
     if (left.length !== 1 || right.length !== 1) continue;
     const [l, r] = [left[0]!, right[0]!];
     const apart = middle.flatMap((p) => {
-      const [a, b] = [balance[l.id]?.heard[p], balance[r.id]?.heard[p]];
+      const [a, b] = [heardStrokes[l.id]?.heard[p], heardStrokes[r.id]?.heard[p]];
       return a === undefined || b === undefined ? [] : [a - b];
     });
     if (apart.length === 0) continue;

@@ -48,7 +48,7 @@ const kinds: Readonly<Record<keyof Facts, Check>> = {
     list(object({ piece, polarity: sign, ...figures("channel", "delaySamples", "confidence") }), 200),
   ),
   pans: ofMics(figure),
-  balance: ofMics(object({ heard: record(piece, figure, 20), together: figure })),
+  heardStrokes: ofMics(object({ heard: record(piece, figure, 20), together: figure })),
   loudness: ofMics(figure),
   layers: ofMics(object({ times: levels, strays: levels, delay: figure })),
   cleaning: ofMics(

@@ -37,7 +37,7 @@ describe("trims", () => {
   });
   test("where it is known what both sides hear of snare and kick, these are alike behind the trims, and no side is too loud", () => {
     const heard = (snare: number, kick: number) => ({ heard: { snare, kick }, together: null });
-    const pair: Facts = { ...facts, balance: { left: heard(-30, -32), right: heard(-27, -29) } };
+    const pair: Facts = { ...facts, heardStrokes: { left: heard(-30, -32), right: heard(-27, -29) } };
     const { left, right } = gains(pair);
     expect(-30 + left! - (-27 + right!)).toBeCloseTo(0, 6);
     expect(Math.max(-9 + left!, -4 + right!)).toBeCloseTo(-12, 6);

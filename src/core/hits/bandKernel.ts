@@ -1,5 +1,6 @@
 import { instantiateKernels, kernelsReserve } from "../kernels/kernels";
 import { hann } from "../signal/fft";
+import { fftTables } from "../signal/fftTables";
 
 /** Windows of which the kernel works out the spectra at once. */
 export const atOnce = 8;
@@ -33,16 +34,10 @@ export function bandKernel(size: number, hop: number, edges: readonly number[]):
   const [floats, words] = [new Float32Array(buffer), new Uint32Array(buffer)];
   const at = tables / 4;
   floats.set(hann(size), at);
-  const bits = Math.log2(size);
-  for (let k = 0; k < size / 2; k++) {
-    floats[at + size + k] = Math.cos((2 * Math.PI * k) / size);
-    floats[at + 1.5 * size + k] = -Math.sin((2 * Math.PI * k) / size);
-  }
-  for (let i = 0; i < size; i++) {
-    let place = 0;
-    for (let b = 0; b < bits; b++) if (i & (1 << b)) place |= 1 << (bits - 1 - b);
-    words[at + 2 * size + i] = 32 * place;
-  }
+  const { cos, minusSin, reversed } = fftTables(size);
+  floats.set(cos, at + size);
+  floats.set(minusSin, at + 1.5 * size);
+  reversed.forEach((place, i) => (words[at + 2 * size + i] = 32 * place));
   words.set(edges, at + 3 * size);
   const made = {
     input: floats.subarray(kernelsReserve / 4, kernelsReserve / 4 + span),

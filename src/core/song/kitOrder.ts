@@ -1,4 +1,4 @@
-import { pieces, placeOrder, type Mic } from "./song";
+import { pieces, placeOrder, type Mic, type Piece, type Song } from "./song";
 
 const byName = new Intl.Collator("en", { numeric: true, sensitivity: "base" });
 
@@ -13,3 +13,7 @@ export const inKitOrder = <M extends Pick<Mic, "piece" | "place" | "file">>(mics
       placeOrder.indexOf(a.place) - placeOrder.indexOf(b.place) ||
       byName.compare(a.file, b.file),
   );
+
+/** The mics of a drum in that order; none for no drum. */
+export const micsOf = ({ mics }: Pick<Song, "mics">, piece: Piece | null): Mic[] =>
+  inKitOrder(mics.filter((m) => m.piece === piece));

@@ -1,4 +1,5 @@
 import { expect, test } from "@jest/globals";
+import { steadyTempo } from "../testing/tempo";
 import { testSong } from "../testing/songs";
 import { applyOperation } from "./operations";
 import type { Operation } from "./operations";
@@ -16,16 +17,10 @@ test.each<[string, Operation, RegExp]>([
   expect(() => applyOperation(song, operation)).toThrow(message);
 });
 
-const tempo = {
-  bpm: 120,
-  firstBeat: 0,
-  beatsPerBar: 4,
-  compound: false,
-  pickUp: 0,
-  meters: [],
-  follows: false,
-};
-const withBeats = (beats: number[]): Operation => ({ op: "setSong", values: { tempo: { ...tempo, beats } } });
+const withBeats = (beats: number[]): Operation => ({
+  op: "setSong",
+  values: { tempo: { ...steadyTempo(120, 0), beats } },
+});
 test.each([[[0, 1e-300, 2e-300]], [[0, 0.5, 0.5]], [[0, 0.5, 0.4]], [[0, 0.019, 1]]])(
   "beats that do not ascend as music does are refused with their place: %j",
   (beats) => {

@@ -10,14 +10,14 @@ import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
 /** Analyses a song's mics and writes what was found into the song, as one operation that can be undone. */
 export async function analyseSong(songId: string, job: Job, label = "Analyse the kit"): Promise<void> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const { mics, sampleRate } = row.document;
   if (mics.length === 0)
     throw new AppError("invalid", "There is nothing to analyse: bring in some files first.");
@@ -68,7 +68,7 @@ async function takeAnalysed(
   const { song, facts } = await measureSong(plain, analysis, audio, { run, done });
   await job.commit(async (db) => {
     const now = await lockSong(db, songId);
-    if (!now) throw new AppError("not_found", "This song does not exist any more.");
+    if (!now) throw songGone();
     await changeLocked(
       db,
       now,

@@ -3,7 +3,7 @@ import { addCorrectedCopy } from "../audio/playable";
 import { pool } from "../db/pool";
 import { findAudio } from "../db/queries/audio";
 import { findSong, lockSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
@@ -13,7 +13,7 @@ const mostPpm = 500;
 /** Corrects the clocks of some mics by what the analysis has found, as one change that can be undone. */
 export async function correctClocks(songId: string, mics: readonly string[], job: Job): Promise<void> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const facts = { ...noFacts, ...row.facts };
   const wanted = row.document.mics.filter((m) => mics.includes(m.id) && clockLeft(facts, m) !== 0);
   if (wanted.length === 0) throw new AppError("invalid", "No clock of these mics is known to run off.");
@@ -37,7 +37,7 @@ export async function correctClocks(songId: string, mics: readonly string[], job
       job.report((i + 1) / wanted.length);
     }
     const now = await lockSong(db, songId);
-    if (!now) throw new AppError("not_found", "This song does not exist any more.");
+    if (!now) throw songGone();
     if (wanted.some((mic) => now.document.mics.find((m) => m.id === mic.id)?.audio !== mic.audio))
       throw new AppError("stale", "The mics were changed meanwhile. Nothing was changed; try again.");
     await changeLocked(

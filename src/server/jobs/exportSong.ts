@@ -13,7 +13,7 @@ import { audioOfMics, readWhole, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
 import { fileFormats, type FileFormat } from "../render/outputFiles";
 import { renderFiles } from "../render/renderFiles";
@@ -58,7 +58,7 @@ const listed = (path: string): string =>
 /** Renders a song and stores the files; nothing is stored when it breaks off. */
 export async function exportSong(songId: string, options: ExportOptions, job: Job): Promise<Exported> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const format = (options.format ?? "wav24") as FileFormat;
   if (!fileFormats.includes(format)) throw new AppError("invalid", `Unknown format ${format}.`);
   const song = row.document;

@@ -6,7 +6,7 @@ import { analysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
-import { AppError } from "../errors";
+import { songGone } from "../errors";
 import type { Job } from "./turn";
 import { analyseSong } from "./analyseSong";
 
@@ -16,7 +16,7 @@ import { analyseSong } from "./analyseSong";
  */
 export async function followLabels(songId: string, job: Job): Promise<void> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const { document, facts } = row;
   if (!facts || isHeardOtherwise(document)) return analyseSong(songId, job, "Follow the labels");
   const changed = relabelledSince(document, facts);

@@ -3,7 +3,7 @@ import { pool } from "../db/pool";
 import type { TaskKind } from "../../contract";
 import { dropTask, findTask, insertTask, type TaskRow } from "../db/queries/task";
 import { findSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import { log } from "../log";
 
 export const queueName = "jubo";
@@ -35,8 +35,7 @@ export async function enqueue(boss: PgBoss, taskId: string): Promise<void> {
 
 /** Starts long work on a song. */
 export async function startTask(songId: string, kind: TaskKind, options: object): Promise<TaskRow> {
-  if (!(await findSong(pool(), songId)))
-    throw new AppError("not_found", "This song does not exist any more.");
+  if (!(await findSong(pool(), songId))) throw songGone();
   const task = await insertTask(pool(), songId, kind, options);
   try {
     await enqueue(await sender(), task.id);

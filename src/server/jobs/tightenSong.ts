@@ -6,7 +6,7 @@ import { audioOfMics, readStretch } from "../audio/songAudio";
 import type { PlacedAudio } from "../audio/storedFrames";
 import { pool } from "../db/pool";
 import { findSong, lockSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
@@ -48,7 +48,7 @@ export async function tightenSong(
   job: Job,
 ): Promise<void> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   if (row.version !== version) throw stale();
   const song = row.document;
   const material = async (mics: readonly Mic[]) =>
@@ -56,7 +56,7 @@ export async function tightenSong(
   const operation = await cutOperation(song, values, material, job.report);
   await job.commit(async (db) => {
     const now = await lockSong(db, songId);
-    if (!now) throw new AppError("not_found", "This song does not exist any more.");
+    if (!now) throw songGone();
     const same = plannedFrom.every(
       (key) => JSON.stringify(now.document[key]) === JSON.stringify(row.document[key]),
     );

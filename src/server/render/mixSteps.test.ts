@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from "@jest/globals";
 import { simulate } from "../../../demo/simulate";
 import { variedKit } from "../../../demo/varied";
 import { balanceTargets } from "../../core/blend/balance";
-import { clearStrokes } from "../../core/blend/heardStrokes";
+import { aloneStrokes } from "../../core/blend/heardStrokes";
 import { cutsOf } from "../../core/engine/cuts";
 import { guessLabels } from "../../core/gather/labels";
 import type { RecordedMic } from "../../core/analysis/analysed";
@@ -48,7 +48,7 @@ describe("mix of a folder", () => {
 });
 
 describe("the balance of a whole mix", () => {
-  const strokes = (hits: readonly Hit[], piece: Piece) => clearStrokes(hits, piece).map((h) => h.time * rate);
+  const strokes = (hits: readonly Hit[], piece: Piece) => aloneStrokes(hits, piece).map((h) => h.time * rate);
   test("in the finished kit shells lie within 3 dB of what is wanted of them, and nothing pokes out", async () => {
     const varied = variedKit(519, 8);
     const { mics } = simulate(varied.kit, varied.song, rate, 519);

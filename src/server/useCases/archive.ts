@@ -15,7 +15,7 @@ import { findAudio } from "../db/queries/audio";
 import { findFile } from "../db/queries/file";
 import { deleteSong, findSong, lockSong, updateFacts, updateSong } from "../db/queries/song";
 import { inTransaction } from "../db/pool";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import { createSong } from "./createSong";
 import { importAudio } from "./importAudio";
 
@@ -30,7 +30,7 @@ const mtime = new Date("2020-01-01T00:00:00Z");
  */
 export async function packSong(songId: string): Promise<{ title: string; stream: NodeJS.ReadableStream }> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const song = row.document;
   const audio = await audioOfMics(pool(), songId, song);
   const zip = new yazl.ZipFile();

@@ -10,7 +10,7 @@ import {
   updateSong,
   type SongRow,
 } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 
 async function describe(db: Db, row: SongRow): Promise<OpenSong> {
   const undo = await findOperation(db, row.id, row.position);
@@ -25,11 +25,9 @@ async function describe(db: Db, row: SongRow): Promise<OpenSong> {
   };
 }
 
-const gone = () => new AppError("not_found", "This song does not exist any more.");
-
 export async function openSong(id: string): Promise<OpenSong> {
   const row = await findSong(pool(), id);
-  if (!row) throw gone();
+  if (!row) throw songGone();
   return describe(pool(), row);
 }
 
@@ -57,7 +55,7 @@ export async function changeLocked(
 
 async function locked(db: Db, id: string, version: number): Promise<SongRow> {
   const row = await lockSong(db, id);
-  if (!row) throw gone();
+  if (!row) throw songGone();
   if (row.version !== version)
     throw new AppError(
       "stale",

@@ -15,7 +15,7 @@ import { storeFile, type StoredFile } from "../audio/store";
 import { inTransaction, type Db } from "../db/pool";
 import { findSongAudioByHash } from "../db/queries/audio";
 import { findSong, lockSong, type SongRow } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import { changeLocked } from "./editSong";
 
 /** Largest file that is taken, bytes. */
@@ -25,8 +25,6 @@ export const mostMics = 64;
 /** Name of a file without folders and control characters, never empty, 200 characters at most. */
 export const cleanName = (name: string): string =>
   name.replace(/^.*[\\/]/, "").replace(/\p{Cc}/gu, "").trim().slice(-200) || "unnamed.wav"; // prettier-ignore
-
-const gone = () => new AppError("not_found", "This song does not exist any more.");
 
 /** Errors  AppError where a song is full or holds the same audio already. */
 async function checkRoom(
@@ -106,11 +104,11 @@ export async function importAudio(
       const rateOf = ({ document: { mics, sampleRate } }: SongRow) => (mics.length === 0 ? rate : sampleRate);
       // Conversion takes long: it is done before the song is locked, so that files come in side by side and nobody waits.
       const seen = await findSong(db, songId);
-      if (!seen) throw gone();
+      if (!seen) throw songGone();
       await checkRoom(db, seen, name, stored);
       const early = { rate: rateOf(seen), ...(await playable(db, name, stored, incoming, rateOf(seen))) };
       const row = await lockSong(db, songId);
-      if (!row) throw gone();
+      if (!row) throw songGone();
       const song = row.document;
       await checkRoom(db, row, name, stored);
       const songRate = rateOf(row);

@@ -3,7 +3,7 @@ import { readTempoMap } from "../../core/file/tempoMap";
 import { sectionsOf } from "../../core/gather/place";
 import { inTransaction } from "../db/pool";
 import { lockSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 import { changeLocked } from "./editSong";
 
 /** Largest tempo map that is taken, bytes. */
@@ -17,7 +17,7 @@ export const importTempoMap = (
 ): Promise<{ file: string; remarks: string[] }> =>
   inTransaction(async (db) => {
     const row = await lockSong(db, songId);
-    if (!row) throw new AppError("not_found", "This song does not exist any more.");
+    if (!row) throw songGone();
     const { frames, sampleRate, sections } = row.document;
     if (frames === 0)
       throw new AppError("invalid", `${name} needs a song: bring in the audio first, then its tempo map.`);

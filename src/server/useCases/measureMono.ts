@@ -1,9 +1,10 @@
+import { spreadOver } from "../../core/hits/snippets";
 import type { MonoMeasured } from "../../contract";
 import { monoCheck, monoFrames } from "../../core/align/monoCheck";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 
 /** Stretches that are looked at, spread over the strokes of the song. */
 const stretches = 40;
@@ -11,17 +12,13 @@ const stretches = 40;
 /** Measures what the stored song loses in mono, by band, with the mics that cause it. Errors  AppError. */
 export async function measureMono(songId: string): Promise<MonoMeasured> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const song = row.document;
   const strokes = song.hits.filter((h) => !h.ghost);
   if (strokes.length === 0)
     throw new AppError("invalid", "There are no strokes to measure by: analyse the kit first.");
   const placed = await audioOfMics(pool(), songId, song);
-  const every = Math.max(1, strokes.length / stretches);
-  const chosen = Array.from(
-    { length: Math.min(stretches, strokes.length) },
-    (_, i) => strokes[Math.floor(i * every)]!,
-  );
+  const chosen = spreadOver(strokes, stretches);
   const cuts: Float32Array[][][] = [];
   for (const { time } of chosen)
     cuts.push(await readStretch(pool(), placed, Math.round(time * song.sampleRate), monoFrames));

@@ -3,12 +3,12 @@ import { nullFrames, nullTest } from "../../core/blend/nullTest";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 
 /** The null test of a path of the stored song, over a stretch with its loudest stroke. Errors  AppError. */
 export async function measureNull(songId: string, bus: string): Promise<NullMeasured> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const song = row.document;
   if (song.mics.length === 0) throw new AppError("invalid", "There are no mics that could be heard.");
   const loudest = song.hits.reduce((most, h) => (h.levelDb > most.levelDb ? h : most), {

@@ -9,12 +9,12 @@ import {
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 
 /** Measures where the cymbals of the stored song sit, before and after cleaning. Errors  AppError. */
 export async function measurePlaces(songId: string): Promise<PlacesMeasured> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const song = row.document;
   const strokes = cymbalStrokes(song.hits);
   if (strokes.length === 0)

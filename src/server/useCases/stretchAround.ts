@@ -4,7 +4,7 @@ import type { Mic, Piece, Song } from "../../core/song/song";
 import { audioOfMics, readStretch } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError } from "../errors";
+import { AppError, songGone } from "../errors";
 
 /** A stretch of all mics of a stored song. */
 export interface Stretch {
@@ -25,7 +25,7 @@ export interface MadeStretch {
 /** All mics over the stretch that holds the most strokes of the drums that `drumsOf` names. Errors  AppError. */
 export async function stretchOf(songId: string, drumsOf: (song: Song) => readonly Piece[]): Promise<Stretch> {
   const row = await findSong(pool(), songId);
-  if (!row) throw new AppError("not_found", "This song does not exist any more.");
+  if (!row) throw songGone();
   const song = row.document;
   const from = Math.round(judgedFrom(song, ...drumsOf(song)) * song.sampleRate);
   const frames = Math.min(song.frames - from, Math.round(judgedSeconds * song.sampleRate));

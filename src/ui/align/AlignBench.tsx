@@ -1,6 +1,6 @@
 "use client";
 import { useEffect } from "react";
-import { inKitOrder } from "../../core/song/kitOrder";
+import { micsOf } from "../../core/song/kitOrder";
 import { mainMic, type Mic } from "../../core/song/song";
 import { pieceNames } from "../../core/song/pieceNames";
 import { shortName } from "../shared/format";
@@ -21,7 +21,7 @@ export function AlignBench() {
   const micId = useSong((s) => s.mic);
   const analysed = useSong((s) => s.analysed);
   const proposals = useProposals("align");
-  const mics = inKitOrder(song.mics.filter((m) => m.piece === piece));
+  const mics = micsOf(song, piece);
   const main = piece ? mainMic(mics, piece) : undefined;
   const chosen = mics.find((m) => m.id === micId);
   const seconds = mics.filter((m) => m.id !== main?.id && !m.silent);

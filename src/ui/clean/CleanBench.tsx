@@ -1,7 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { inSection, useSection } from "../shared/sectionChoice";
-import { inKitOrder } from "../../core/song/kitOrder";
+import { micsOf } from "../../core/song/kitOrder";
 import { isShell } from "../../core/song/song";
 import { pieceNames } from "../../core/song/pieceNames";
 import { shortName } from "../shared/format";
@@ -49,7 +49,7 @@ export function CleanBench() {
     );
   return (
     <>
-      <OwnerTabs owners={inKitOrder(song.mics.filter((m) => m.piece === piece))} chosen={mic.id} />
+      <OwnerTabs owners={micsOf(song, piece)} chosen={mic.id} />
       <CleanMic key={mic.id} mic={mic} proposals={proposals.filter((p) => p.owner === mic.id)} />
     </>
   );

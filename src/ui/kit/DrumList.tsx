@@ -1,7 +1,7 @@
 "use client";
 import { Button } from "react-bootstrap";
 import { VolumeMuteFill } from "react-bootstrap-icons";
-import { inKitOrder } from "../../core/song/kitOrder";
+import { micsOf } from "../../core/song/kitOrder";
 import { pieces, type Mic, type Piece } from "../../core/song/song";
 import { pieceNames } from "../../core/song/pieceNames";
 import { shortName } from "../shared/format";
@@ -27,7 +27,7 @@ export function DrumList() {
   const set = (m: Mic, values: Partial<Pick<Mic, "muted" | "soloed">>, label: string) =>
     change(`${label} ${shortName(m.file)}`, { op: "setMic", mic: m.id, values });
   const groups = pieces
-    .map((piece): [Piece, Mic[]] => [piece, inKitOrder(song.mics.filter((m) => m.piece === piece))])
+    .map((piece): [Piece, Mic[]] => [piece, micsOf(song, piece)])
     .filter(([, mics]) => mics.length > 0);
   return (
     <nav className="drum-list" aria-label="Drums and mics">

@@ -1,7 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { processorType } from "../../core/processors";
-import { inKitOrder } from "../../core/song/kitOrder";
+import { micsOf } from "../../core/song/kitOrder";
 import { isFree } from "../../core/song/chain";
 import { isMic, kitOf, type Owner } from "../../core/song/graph";
 import { isShell, type ProcessorState } from "../../core/song/song";
@@ -70,7 +70,7 @@ export function ShapeBench() {
   const bus = song.buses.find((b) => b.id === busId);
   const owner: Owner = bus ?? mic;
   const drum = song.buses.find((b) => b.kind === "drum" && b.piece === piece);
-  const tabs = [...inKitOrder(song.mics.filter((m) => m.piece === piece)), ...(drum ? [drum] : [])];
+  const tabs = [...micsOf(song, piece), ...(drum ? [drum] : [])];
   if (isMic(owner) && owner.silent) return <Nothing>{shortName(owner.file)} is silent.</Nothing>;
   const state = onBench(owner, chosen);
   // Proposals are about the processors that every chain has, not about those that the quick controls drive.

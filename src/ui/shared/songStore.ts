@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { factsNow } from "../../core/facts/factsNow";
 import { noFacts, type Facts } from "../../core/facts/facts";
-import { inKitOrder } from "../../core/song/kitOrder";
+import { micsOf } from "../../core/song/kitOrder";
 import { applyAll, applyOperation, type Operation } from "../../core/song/operations";
 import { sameSources } from "../../core/song/structure";
 import type { Piece, Song, Step } from "../../core/song/song";
@@ -232,7 +232,7 @@ export const useSong = create<SongState>()((set, get) => {
     chooseStep: (step) => set({ step, processor: null }),
     choosePiece(piece) {
       const { song } = get();
-      const mics = inKitOrder(song?.mics.filter((m) => m.piece === piece) ?? []);
+      const mics = song ? micsOf(song, piece) : [];
       const mic = mics.find((m) => !m.reference && !m.silent) ?? mics[0];
       set({ piece, mic: mic?.id ?? null, bus: null, processor: null });
     },

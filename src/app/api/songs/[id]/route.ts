@@ -1,6 +1,6 @@
 import { pool } from "@/server/db/pool";
 import { deleteSong } from "@/server/db/queries/song";
-import { AppError } from "@/server/errors";
+import { songGone } from "@/server/errors";
 import { idOf, respond } from "@/server/http/respond";
 import { sweepSoon } from "@/server/jobs/sweep";
 import { openSong } from "@/server/useCases/editSong";
@@ -12,8 +12,7 @@ export const GET = (_: Request, { params }: Context): Promise<Response> =>
 
 export const DELETE = (_: Request, { params }: Context): Promise<Response> =>
   respond(async () => {
-    if (!(await deleteSong(pool(), await idOf(params))))
-      throw new AppError("not_found", "This song does not exist any more.");
+    if (!(await deleteSong(pool(), await idOf(params)))) throw songGone();
     sweepSoon();
     return { deleted: true };
   });
