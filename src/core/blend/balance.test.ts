@@ -173,6 +173,11 @@ describe("the balance as proposals", () => {
     expect(cardOf("hat").sentence).toContain("Set the hat to 12 dB under the snare");
     expect(cardOf("tom1").sentence).toContain("Set tom 1 to 1 dB under the snare");
     expect(cardOf("snare").figure).toBe(`top +0.0, bottom −${(-faders["bottom"]!).toFixed(1)} dB`);
+    expect(cardOf("snare").sentence).toContain("its second mics under the main one");
+    const { bottom: _, ...single } = usual;
+    const one = kit(single);
+    const alone = proposeBalance(one.song, one.facts).find((p) => p.id === "balance:snare")!;
+    expect(alone.sentence).toContain("Leave the snare where it is, and set the others against it");
     expect(cardOf("overheads").figure).toMatch(/^[+−]\d+\.\d dB$/); // both sides alike
   });
   test("taken all, none is open, and the next ones move nothing", () => {

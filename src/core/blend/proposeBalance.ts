@@ -14,13 +14,13 @@ const nameOf = (piece: Piece): string => {
 };
 
 /** What is done with a drum, in words. */
-function drumWords({ drums, against }: Balance, piece: Piece): string {
+function drumWords({ drums, against }: Balance, piece: Piece, mics: number): string {
   const of = (p: Piece) => drums.find((d) => d.piece === p)!;
   const found = of(piece);
   const apart = Math.round(found.loudness - of(against).loudness);
   const beside =
     apart === 0 ? `as loud as ${nameOf(against)}` : `to ${Math.abs(apart)} dB ${apart < 0 ? "under" : "over"} ${nameOf(against)}`;
-  const set = piece === against ? `Leave ${nameOf(piece)} where it is, its second mics under the main one` : `Set ${nameOf(piece)} ${beside}, over its strokes`;
+  const set = piece === against ? `Leave ${nameOf(piece)} where it is, ${mics > 1 ? "its second mics under the main one" : "and set the others against it"}` : `Set ${nameOf(piece)} ${beside}, over its strokes`;
   const share = Math.round(100 * dbToPower(found.far - found.loudness));
   return share < 5 ? `${set}.` : `${set}; ${share} % of its power lies in the far mics.`;
 } // prettier-ignore
@@ -54,7 +54,7 @@ export function proposeBalance(song: Song, facts: Facts): Proposal[] {
   const drums = balance.drums.flatMap(({ piece }) => {
     const main = mainMic(song.mics, piece);
     const mics = set((m) => m.piece === piece);
-    return main ? proposal(piece, main.id, mics, drumWords(balance, piece)) : []; // prettier-ignore
+    return main ? proposal(piece, main.id, mics, drumWords(balance, piece, mics.length)) : []; // prettier-ignore
   });
   const overheads = set((m) => m.piece === "overhead");
   const rooms = set((m) => m.piece === "room");
