@@ -12,6 +12,11 @@ export function copyFloats(x: usize, y: usize, frames: i32): void {
   memory.copy(y, x, <usize>frames << 2);
 }
 
+/** x becomes zero. */
+export function clearFloats(x: usize, frames: i32): void {
+  memory.fill(x, 0, <usize>frames << 2);
+}
+
 /** y[i] = sum of taps[t] x[i + t] over one planar channel, eight outputs at a time. */
 export function convolve(taps: usize, count: i32, x: usize, y: usize, frames: i32): void {
   for (let i = 0; i < frames; i += 8) {
@@ -27,4 +32,12 @@ export function convolve(taps: usize, count: i32, x: usize, y: usize, frames: i3
     v128.store(y + (<usize>i << 2), a);
     v128.store(y + (<usize>i << 2), b, 16);
   }
+}
+
+/** y becomes a + sign * b; y may be either. */
+export function addFloats(a: usize, b: usize, sign: f32, y: usize, frames: i32): void {
+  const s = f32x4.splat(sign);
+  const end = <usize>frames << 2;
+  for (let o: usize = 0; o < end; o += 16)
+    v128.store(y + o, f32x4.add(v128.load(a + o), f32x4.mul(s, v128.load(b + o))));
 }

@@ -125,6 +125,15 @@ export function glideGain(x: usize, p: usize, frames: i32): void {
   putHigh(p, 0, high(p, 1));
 }
 
+/** Adds x to y in the lanes whose row holds 1. */
+export function addChosen(p: usize, x: usize, y: usize, frames: i32): void {
+  const chosen = mask(p, 0);
+  for (let i = 0; i < frames; i++) {
+    const o: usize = <usize>i << 4;
+    v128.store(y + o, f32x4.add(v128.load(y + o), v128.and(chosen, v128.load(x + o))));
+  }
+}
+
 /** Crossfade x = share * x + (1 - share) * dry; rows of p: share now, step a frame. The share stays in 0..1. */
 export function fade(x: usize, dry: usize, p: usize, frames: i32): void {
   let share = floats(p, 0);

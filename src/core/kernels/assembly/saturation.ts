@@ -1,5 +1,7 @@
 import { at, double, halve, halveLines, halveShort, oneLate, symmetric } from "./rateFilters";
 import { floats, mask } from "./lanes";
+import { hard, rounded, soft } from "./bends";
+import { bendHarmonics, harmonicsBit } from "./harmonics";
 import { DRIVE, BIAS, CENTRE, WET, STRAIGHT, HARD, ROUNDED } from "../../processors/saturation/rows";
 
 // Pairs of taps of the filters: see signal/oversampler.ts.
@@ -34,24 +36,15 @@ export const saturationShortState: i32 = <i32>shortHeld + 16;
 /** Bytes that one call needs for itself; shared by all. */
 export const saturationScratch: i32 = (2 + 4 + 1) * most * 16;
 
-@inline function soft(x: v128): v128 {
-  const v = f32x4.pmax(f32x4.pmin(x, f32x4.splat(3)), f32x4.splat(-3));
-  const v2 = f32x4.mul(v, v);
-  const twentySeven = f32x4.splat(27);
-  return f32x4.div(f32x4.mul(v, f32x4.add(twentySeven, v2)), f32x4.add(twentySeven, f32x4.mul(f32x4.splat(9), v2)));
-}
-@inline function rounded(x: v128): v128 {
-  return f32x4.div(x, f32x4.sqrt(f32x4.add(f32x4.splat(1), f32x4.mul(x, x))));
-}
-@inline function hard(x: v128): v128 {
-  const v = f32x4.pmax(f32x4.pmin(x, f32x4.splat(1)), f32x4.splat(-1));
-  const v2 = f32x4.mul(v, v);
-  const inner = f32x4.add(f32x4.splat(15), f32x4.mul(v2, f32x4.sub(f32x4.mul(f32x4.splat(3), v2), f32x4.splat(10))));
-  return f32x4.mul(f32x4.splat(0.125), f32x4.mul(v, inner));
-}
-
-/** Bends x into y. `characters`: bits 1 soft, 2 rounded, 4 hard of those that some lane has. */
-@inline function bend(p: usize, characters: i32, x: usize, y: usize, frames: i32): void {
+/**
+ * Bends x into y. `characters`: bits 1 soft, 2 rounded, 4 hard of those that some lane has, or those of harmonics, of which
+ * `drives` holds a drive for every 2^`shift` frames, or is 0.
+ */
+@inline function bend(p: usize, characters: i32, drives: usize, shift: i32, x: usize, y: usize, frames: i32): void {
+  if (characters & harmonicsBit) {
+    bendHarmonics(p, characters, drives, shift, x, y, frames);
+    return;
+  }
   const drive = floats(p, DRIVE), bias = floats(p, BIAS), centre = floats(p, CENTRE);
   const isHard = mask(p, HARD), isRounded = mask(p, ROUNDED);
   if (characters == 1)
@@ -71,11 +64,11 @@ export const saturationScratch: i32 = (2 + 4 + 1) * most * 16;
  * Doubles the rate of a line, bends, and halves it again into y: the even and the odd frames of the doubled rate lie in lines of
  * their own all the way.
  */
-@inline function bendBetween(p: usize, characters: i32, taps: usize, pairs: i32, line: usize, even: usize, odd: usize, y: usize, frames: i32): void {
+@inline function bendBetween(p: usize, characters: i32, drives: usize, shift: i32, taps: usize, pairs: i32, line: usize, even: usize, odd: usize, y: usize, frames: i32): void {
   const past = 2 * pairs - 1;
   symmetric(taps, pairs, line, pairs, 1, at(even, past), 1, 2, frames);
-  bend(p, characters, at(even, past), at(even, past), frames);
-  bend(p, characters, at(line, pairs), at(odd, past), frames);
+  bend(p, characters, drives, shift, at(even, past), at(even, past), frames);
+  bend(p, characters, drives, shift, at(line, pairs), at(odd, past), frames);
   memory.copy(line, at(line, frames), <usize>past << 4);
   halveLines(taps, pairs, even, odd, y, frames);
 }
@@ -88,26 +81,26 @@ export const saturationScratch: i32 = (2 + 4 + 1) * most * 16;
 }
 
 /**
- * Saturation at four times the rate by steep filters, x in place; `dry` is x as late as the result. The taps of the three
+ * Saturation at four times the rate by steep filters, x in place; `dry` is x as late as the result, or 0: nothing is mixed. The taps of the three
  * half-band filters follow each other: up, wide, down.
  * The scalar reference is processors/saturation/saturation.ts with signal/oversampler.ts.
  */
-export function saturation(p: usize, s: usize, taps: usize, scratch: usize, characters: i32, dry: usize, x: usize, frames: i32): void {
+export function saturation(p: usize, s: usize, taps: usize, scratch: usize, characters: i32, drives: usize, dry: usize, x: usize, frames: i32): void {
   const up = taps, wide = taps + <usize>upPairs * 4, down = wide + <usize>widePairs * 4;
   const twice = scratch;
   memory.copy(at(s + upSteep, 2 * upPairs - 1), x, <usize>frames << 4);
   double(up, upPairs, s + upSteep, at(s + upWide, 2 * widePairs - 1), frames);
-  bendBetween(p, characters, wide, widePairs, s + upWide, s + downWideEven, s + downWideOdd, twice, 2 * frames);
+  bendBetween(p, characters, drives, 1, wide, widePairs, s + upWide, s + downWideEven, s + downWideOdd, twice, 2 * frames);
   oneLate(s + held, twice, 2 * frames);
   halve(down, downPairs, s + downSteepEven, s + downSteepOdd, twice, x, frames);
-  mix(p, dry, x, frames);
+  if (dry) mix(p, dry, x, frames);
 }
 
 /**
  * The same at 2, 4 or 8 times the rate (`factor`) by short filters, `wait` frames later. Taps: up, wide, then those of the way
  * down at odd and at even distances and the middle.
  */
-export function saturationShort(p: usize, s: usize, taps: usize, scratch: usize, characters: i32, factor: i32, wait: i32, dry: usize, x: usize, frames: i32): void {
+export function saturationShort(p: usize, s: usize, taps: usize, scratch: usize, characters: i32, drives: usize, factor: i32, wait: i32, dry: usize, x: usize, frames: i32): void {
   const up = taps, wide = taps + <usize>shortUp * 4, down = wide + <usize>shortWide * 4;
   const twice = scratch, four = scratch + <usize>(2 * most) * 16, more = four + <usize>(4 * most) * 16;
   const first = s + shortUpFirst, past = wait + 2 * shortUp - 1;
@@ -119,17 +112,17 @@ export function saturationShort(p: usize, s: usize, taps: usize, scratch: usize,
   symmetric(up, shortUp, first, shortUp, 1, doubled, 2, 2, frames);
   memory.copy(first, at(first, frames), <usize>past << 4);
   if (factor == 2) {
-    bend(p, characters, twice, twice, 2 * frames);
+    bend(p, characters, drives, 1, twice, twice, 2 * frames);
     oneLate(s + shortHeld, twice, 2 * frames);
-  } else if (factor == 4) bendBetween(p, characters, wide, shortWide, second, s + secondEven, s + secondOdd, twice, 2 * frames);
+  } else if (factor == 4) bendBetween(p, characters, drives, 1, wide, shortWide, second, s + secondEven, s + secondOdd, twice, 2 * frames);
   else {
     double(wide, shortWide, second, at(third, wideMid), 2 * frames);
-    bendBetween(p, characters, wide, shortWide, third, s + thirdEven, s + thirdOdd, four, 4 * frames);
+    bendBetween(p, characters, drives, 2, wide, shortWide, third, s + thirdEven, s + thirdOdd, four, 4 * frames);
     oneLate(s + shortHeld, four, 4 * frames);
     halve(wide, shortWide, s + secondEven, s + secondOdd, four, twice, 2 * frames);
   }
   halveShort(down, shortDown, s + firstEven, s + firstOdd, twice, x, more, frames);
-  mix(p, dry, x, frames);
+  if (dry) mix(p, dry, x, frames);
 }
 
 /** x where the mask of row 0 of p is set, else y, into y. */

@@ -16,6 +16,14 @@ export type AirValues = ParamValues<typeof airParams>;
 /** Slope of the filters before and behind the bend, 6 dB per octave and order. */
 const order = 4;
 
+/** What the parameters come to: gains, linear, and the filters before and behind the bend. */
+export function designAir(v: AirValues, sampleRate: number) {
+  const amount = v.amount <= airParams.amount.min ? 0 : dbToGain(v.amount);
+  const even = (amount * v.even) / 100;
+  const sections = designButterworth("high", v.frequency, order, sampleRate);
+  return { drive: dbToGain(v.drive), even, odd: amount - even, sections };
+}
+
 /**
  * Adds harmonics of what lies above a frequency. The bend x / sqrt(1 + x^2) gives the odd ones once the straight part is
  * taken out, its square the even ones; a second high-pass takes away what falls below, difference tones and the mean among
@@ -44,11 +52,10 @@ export class Air implements Processor<AirValues> {
     this.side = new Float32Array(maxFrames);
   }
   set(v: AirValues): void {
-    this.drive = dbToGain(v.drive);
-    const amount = v.amount <= airParams.amount.min ? 0 : dbToGain(v.amount);
-    this.even = (amount * v.even) / 100;
-    this.odd = amount - this.even;
-    const sections = designButterworth("high", v.frequency, order, this.rate);
+    const { drive, odd, even, sections } = designAir(v, this.rate);
+    this.drive = drive;
+    this.odd = odd;
+    this.even = even;
     for (const filter of [...this.before, ...this.behind]) filter.set(sections);
   }
   reset(): void {

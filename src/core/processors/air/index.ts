@@ -1,3 +1,4 @@
+import { AirLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { Air, airParams } from "./air";
 
@@ -13,4 +14,5 @@ export const air = declare({
   main: ["frequency", "amount", "drive", "even"],
   lively: {},
   create: () => new Air() as unknown as Processor,
+  lanes: (format) => new AirLanes(format),
 });

@@ -16,7 +16,8 @@ import { Compressor, compressorParams, type CompressorValues } from "../compress
 
 const cross = (label: string, fallback: number) =>
   number(label, "Hz", 40, 12000, fallback, "Where two bands meet, both 6 dB down.", "log");
-const most = 4;
+/** Most bands. */
+export const mostBands = 4;
 const settings = ["threshold", "ratio", "attack", "release", "makeup", "knee", "hold", "range", "mix", "detector", "releases"] as const; // prettier-ignore
 /** Where a band begins, lowest first: the low end is held, the others wait. Higher ones are faster. */
 const usual = [
@@ -55,6 +56,18 @@ export function crossovers(v: BandCompressorValues): number[] {
   return ascending([v.cross1, v.cross2, v.cross3].slice(0, Number(v.bands) - 1));
 }
 
+/** What the parameters come to: filters and compressor of every band; the band that is heard alone, or -1. */
+export function designBandCompressor(v: BandCompressorValues, sampleRate: number) {
+  const bands = designBands(crossovers(v), sampleRate);
+  const alone = bandCompressorParams.hear.choices.indexOf(v.hear) - 1;
+  const plain = resolveParams(compressorParams, {});
+  const compressors = Array.from({ length: mostBands }, (_, band) => {
+    const own = Object.fromEntries(settings.map((name) => [name, v[`${name}${band + 1}`]!]));
+    return { ...plain, ...own } as CompressorValues;
+  });
+  return { bands, compressors, alone: alone < bands.length ? alone : -1 };
+}
+
 /**
  * A compressor for each of 2 to 4 bands. At rest the sum is flat; its phase is that of one all-pass of second order a
  * crossover. Latency 0.
@@ -74,25 +87,20 @@ export class BandCompressor implements Processor<BandCompressorValues> {
   prepare(format: StreamFormat): void {
     this.rate = format.sampleRate;
     const each = <T>(make: () => T): T[] => Array.from({ length: format.channels }, make);
-    this.filters = Array.from({ length: most }, () => each(() => new Cascade(2 * (most - 1))));
-    this.compressors = Array.from({ length: most }, () => new Compressor(false));
+    this.filters = Array.from({ length: mostBands }, () => each(() => new Cascade(2 * (mostBands - 1))));
+    this.compressors = Array.from({ length: mostBands }, () => new Compressor(false));
     for (const compressor of this.compressors) compressor.prepare(format);
     this.split = each(() => new Float32Array(format.maxFrames));
     this.sum = each(() => new Float32Array(format.maxFrames));
   }
   set(v: BandCompressorValues): void {
-    const bands = designBands(crossovers(v), this.rate);
+    const { bands, compressors, alone } = designBandCompressor(v, this.rate);
     this.count = bands.length;
-    const alone = bandCompressorParams.hear.choices.indexOf(v.hear) - 1;
-    this.alone = alone < this.count ? alone : -1;
+    this.alone = alone;
     bands.forEach((sections, band) => {
       for (const filter of this.filters[band]!) filter.set(sections);
     });
-    const plain = resolveParams(compressorParams, {});
-    this.compressors.forEach((compressor, band) => {
-      const own = Object.fromEntries(settings.map((name) => [name, v[`${name}${band + 1}`]!]));
-      compressor.set({ ...plain, ...own } as CompressorValues);
-    });
+    this.compressors.forEach((compressor, band) => compressor.set(compressors[band]!));
   }
   reset(): void {
     for (const filter of this.filters.flat()) filter.reset();

@@ -1,3 +1,4 @@
+import { BandCompressorLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { BandCompressor, bandCompressorParams } from "./bandCompressor";
 
@@ -22,4 +23,5 @@ export const bandCompressor = declare({
   lively: { hear: "all", ratio2: 4, ratio3: 2, ratio4: 3 },
   transparent: rest,
   create: () => new BandCompressor() as unknown as Processor,
+  lanes: (format) => new BandCompressorLanes(format),
 });

@@ -25,9 +25,13 @@ export class CompressorLanes implements LaneProcessor {
   private looksAhead = false;
   private someTurned = false;
 
-  constructor(private readonly format: LaneFormat) {
+  /** `waits`: it can look ahead; without that its latency is 0. */
+  constructor(
+    private readonly format: LaneFormat,
+    waits = true,
+  ) {
     const { memory, owners, sampleRate } = format;
-    this.latency = compressorLatency(sampleRate);
+    this.latency = waits ? compressorLatency(sampleRate) : 0;
     this.rows = new KernelRows(memory, owners, { params: layout.PARAMS, state: layout.STATES });
     this.detector = new Detector(format, detectorPlaces);
     this.wait = new LaneWait(memory, this.latency);
@@ -57,7 +61,7 @@ export class CompressorLanes implements LaneProcessor {
       [layout.BOTH]: Number(d.both),
     });
     this.designs[owner] = d;
-    this.wait.set(owners[owner]!, d.wait);
+    this.wait.set(owners[owner]!, this.latency > 0 ? d.wait : 0);
     this.detector.set(owner, d.sections);
     const turned = this.isTurned(owner);
     putRow(this.turned.values, 0, owners[owner]!, Number(turned));

@@ -6,6 +6,8 @@ export interface Character {
   /** What the bend adds: its odd part beyond the sound itself, and an even part. Slope 1 at rest, so that soft sounds add nothing. */
   odd(x: number): number;
   even(x: number): number;
+  /** Which bend it is. */
+  readonly name: "soft" | "rounded" | "hard" | "folded" | "one-sided";
   /** Share of the even part that always comes along: 1 where the bend itself is lopsided. */
   readonly lopsided: 0 | 1;
   /** Shelf into the bend, dB, that is taken back behind it: what is lifted is bent first. Null: none. */
@@ -15,7 +17,8 @@ export interface Character {
 }
 
 /** An odd bend: x bend(x) is even, since it is a product of two odd functions. */
-const bent = (bend: (x: number) => number): Character => ({
+const bent = (name: Character["name"], bend: (x: number) => number): Character => ({
+  name,
   odd: (x) => bend(x) - x,
   even: (x) => 0.5 * x * bend(x),
   lopsided: 0,
@@ -28,19 +31,19 @@ const bent = (bend: (x: number) => number): Character => ({
  * Source  behaviours; figures are common practice, no source.
  */
 export const characters = {
-  soft: bent(bendSoft),
-  rounded: bent(bendRounded),
-  hard: bent((x) => bendHard((8 / 15) * x)),
-  folded: bent(Math.sin),
+  soft: bent("soft", bendSoft),
+  rounded: bent("rounded", bendRounded),
+  hard: bent("hard", (x) => bendHard((8 / 15) * x)),
+  folded: bent("folded", Math.sin),
   // One half of the wave is bent: half of what is taken off is odd, half even.
   "one-sided": {
-    ...bent(bendSoft),
+    ...bent("one-sided", bendSoft),
     odd: (x) => 0.5 * (bendSoft(x) - x),
     even: (x) => 0.5 * (bendSoft(Math.abs(x)) - Math.abs(x)),
     lopsided: 1,
   },
-  "low-heavy": { ...bent(bendSoft), lifts: { side: "low", frequency: 250, gain: 9 } },
-  "tape-like": { ...bent(bendRounded), lifts: { side: "high", frequency: 4000, gain: 9 }, bump: 1.5 },
+  "low-heavy": { ...bent("soft", bendSoft), lifts: { side: "low", frequency: 250, gain: 9 } },
+  "tape-like": { ...bent("rounded", bendRounded), lifts: { side: "high", frequency: 4000, gain: 9 }, bump: 1.5 },
 } as const satisfies Record<string, Character>;
 export type CharacterName = keyof typeof characters;
 
@@ -65,3 +68,13 @@ export const bumpOf = (name: CharacterName, rate: number): Section[] => {
   const { bump }: Character = characters[name];
   return bump === 0 ? [] : [designBell(bumpAt, bump, 0.7, rate)];
 };
+
+/** Bits by which the kernel knows which bends it must compute: see kernels/assembly/harmonics.ts. */
+export const bendBits = {
+  soft: 256 + 1,
+  rounded: 256 + 2,
+  hard: 256 + 4,
+  folded: 256 + 8,
+  "one-sided": 256 + 16,
+  squared: 256 + 2 + 32,
+} as const;

@@ -82,6 +82,44 @@ const matchSeconds = 0.4;
 /** Largest correction of the match, either way. */
 const matchMost = 8;
 
+/** What the parameters come to: gains, linear, and filters. `odd`, `even`: shares of what the bend makes of each. */
+export function designHarmonics(v: HarmonicsValues, sampleRate: number) {
+  const character: Character = characters[v.character];
+  const bare = v.odd === 0 && v.even === 0;
+  const pass = (side: "high" | "low", f: number): Section[] => designButterworth(side, f, 2, sampleRate);
+  const shelves = emphasis(v.character, v.toneBefore, sampleRate);
+  return {
+    character,
+    bend: character.name,
+    bare,
+    drive: dbToGain(v.drive),
+    odd: v.odd / 100,
+    even: v.even / 100 + (bare ? 0 : character.lopsided),
+    band: [
+      ...(v.low > lowest ? pass("high", v.low) : []),
+      ...(v.high < highest ? pass("low", v.high) : []),
+    ],
+    before: shelves.before,
+    behind: [...pass("high", meanBelow), ...(v.tone < highest ? pass("low", v.tone) : []), ...shelves.behind],
+    bump: bumpOf(v.character, sampleRate),
+    follows: v.follows,
+    driveDb: v.drive,
+    followDb: v.followDb,
+    followTime: v.followTime,
+    matched: v.level === "matched",
+    output: dbToGain(v.output),
+    averaging: Math.exp(-1 / (matchSeconds * sampleRate)),
+  };
+}
+export type HarmonicsDesign = ReturnType<typeof designHarmonics>;
+
+/** Drive so long after a stroke, s, linear. */
+export function driveAt(d: HarmonicsDesign, since: number): number {
+  if (d.follows === "nothing") return d.drive;
+  const attack = Math.exp(-since / d.followTime);
+  return dbToGain(d.driveDb + d.followDb * (d.follows === "attacks" ? attack : 1 - attack));
+}
+
 /**
  * Adds odd and even harmonics of a band, each by its own amount: what a bend makes of the band beyond the band itself,
  * oversampled, is added to the signal, so that everything outside the band stays untouched and in phase, and nothing is
@@ -92,7 +130,7 @@ const matchMost = 8;
 export class Harmonics implements Processor<HarmonicsValues>, Bend {
   readonly latency = Oversampler.latency;
   private rate = 0;
-  private v!: HarmonicsValues;
+  private design!: HarmonicsDesign;
   private bands: Cascade[] = [];
   private behind: Cascade[] = [];
   private before: Cascade[] = [];
@@ -107,9 +145,6 @@ export class Harmonics implements Processor<HarmonicsValues>, Bend {
   /** Power of what came in, all channels together, in time with what goes out. */
   private powers = new Float64Array(0);
   private readonly cursor = new HitCursor();
-  private averaging = 0;
-  /** Nothing is added. */
-  private bare = false;
   private came = 0;
   private made = 0;
 
@@ -127,25 +162,16 @@ export class Harmonics implements Processor<HarmonicsValues>, Bend {
     this.band = new Float32Array(maxFrames);
     this.drives = new Float64Array(maxFrames);
     this.powers = new Float64Array(maxFrames);
-    this.averaging = Math.exp(-1 / (matchSeconds * sampleRate));
   }
   set(v: HarmonicsValues): void {
-    this.v = v;
+    const d = designHarmonics(v, this.rate);
+    this.design = d;
     for (const sampler of this.samplers) sampler.choose(v.oversampling);
-    this.bare = v.odd === 0 && v.even === 0;
-    const pass = (side: "high" | "low", f: number): Section[] => designButterworth(side, f, 2, this.rate);
-    const band = [
-      ...(v.low > lowest ? pass("high", v.low) : []),
-      ...(v.high < highest ? pass("low", v.high) : []),
-    ];
-    const emphasised = emphasis(v.character, v.toneBefore, this.rate);
-    const behind = [...pass("high", meanBelow), ...(v.tone < highest ? pass("low", v.tone) : []), ...emphasised.behind]; // prettier-ignore
-    const bump = bumpOf(v.character, this.rate);
-    this.bumping = bump.length > 0;
-    for (const filter of this.bumps) filter.set(bump);
-    for (const filter of this.before) filter.set(emphasised.before);
-    for (const filter of this.bands) filter.set(band);
-    for (const filter of this.behind) filter.set(behind);
+    this.bumping = d.bump.length > 0;
+    for (const filter of this.bumps) filter.set(d.bump);
+    for (const filter of this.before) filter.set(d.before);
+    for (const filter of this.bands) filter.set(d.band);
+    for (const filter of this.behind) filter.set(d.behind);
   }
   reset(): void {
     const filters = [this.bands, this.before, this.behind, this.bumps].flat();
@@ -162,21 +188,17 @@ export class Harmonics implements Processor<HarmonicsValues>, Bend {
 
   /** Drive of every frame, linear: the strokes are looked up once for all channels. */
   private findDrives({ hits, position }: ProcessContext, frames: number): void {
-    const { v, drives } = this;
-    if (v.follows === "nothing") {
-      drives.fill(dbToGain(v.drive), 0, frames);
+    const { design, drives } = this;
+    if (design.follows === "nothing") {
+      drives.fill(design.drive, 0, frames);
       return;
     }
-    for (let i = 0; i < frames; i++) {
-      const since = (position + i - this.cursor.latest(hits, position + i)) / this.rate;
-      const attack = Math.exp(-since / v.followTime);
-      drives[i] = dbToGain(v.drive + v.followDb * (v.follows === "attacks" ? attack : 1 - attack));
-    }
+    for (let i = 0; i < frames; i++)
+      drives[i] = driveAt(design, (position + i - this.cursor.latest(hits, position + i)) / this.rate);
   }
   bend(fast: Float64Array, frames: number, factor: number): void {
-    const { v, drives } = this;
-    const character: Character = characters[v.character];
-    const [odd, even] = [v.odd / 100, v.even / 100 + (this.bare ? 0 : character.lopsided)];
+    const { drives } = this;
+    const { character, odd, even } = this.design;
     const octaves = Math.log2(factor);
     for (let i = 0; i < factor * frames; i++) {
       const drive = drives[i >> octaves]!;
@@ -185,7 +207,8 @@ export class Harmonics implements Processor<HarmonicsValues>, Bend {
     }
   }
   process(input: Planar, output: Planar, frames: number, context: ProcessContext): void {
-    const { band, bare, powers } = this;
+    const { band, powers } = this;
+    const { bare } = this.design;
     this.findDrives(context, frames);
     powers.fill(0, 0, frames);
     for (let ch = 0; ch < input.length; ch++) {
@@ -212,9 +235,7 @@ export class Harmonics implements Processor<HarmonicsValues>, Bend {
   }
   /** Output gain, and the match of the levels of all channels together. */
   private finish(output: Planar, frames: number): void {
-    const { averaging } = this;
-    const matched = this.v.level === "matched";
-    const out = dbToGain(this.v.output);
+    const { averaging, matched, output: out } = this.design;
     if (!matched && out === 1) return;
     for (let i = 0; i < frames; i++) {
       let gain = out;

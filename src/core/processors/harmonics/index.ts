@@ -1,4 +1,5 @@
 import { renderedOversampling } from "../oversampling";
+import { HarmonicsLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { Harmonics, harmonicsParams } from "./harmonics";
 
@@ -18,4 +19,5 @@ export const harmonics = declare({
   rendered: renderedOversampling,
   transparent: { odd: 0 },
   create: () => new Harmonics() as unknown as Processor,
+  lanes: (format) => new HarmonicsLanes(format),
 });

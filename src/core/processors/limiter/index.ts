@@ -1,3 +1,4 @@
+import { LimiterLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { Limiter, limiterParams } from "./limiter";
 
@@ -14,4 +15,5 @@ export const limiter = declare({
   main: ["ceiling", "release", "lookahead", "input"],
   lively: { ceiling: -12, input: 6 },
   create: () => new Limiter() as unknown as Processor,
+  lanes: (format) => new LimiterLanes(format),
 });

@@ -47,23 +47,17 @@ class PeakReader {
   }
 }
 
-/**
- * Holds the true peak under a ceiling: the reduction that each peak needs is held over the look-ahead and averaged over as
- * many frames, so that it is whole when the peak comes. Under the ceiling the signal passes to the bit. Channels share one
- * gain. Latency  5 ms and 12 frames, whatever the look-ahead.
- * Source  true peak: ITU-R BS.1770-5, annex 2; hold and average of equal lengths: common practice.
- */
-export class Limiter implements Processor<LimiterValues> {
-  latency = 0;
+/** Frames by which it is late, whatever the look-ahead. */
+export const limiterLatency = (sampleRate: number): number =>
+  Math.ceil(longest * sampleRate) + interpolatorLate;
+
+/** The gains that hold a stream of peaks under the ceiling, of one mic or bus. */
+export class LimiterGains {
   reductionDb = 0;
-  private rate = 0;
-  private readers: PeakReader[] = [];
-  private lines: DelayLine[] = [];
-  private held = new SlidingMax(1);
-  private peaks = new Float64Array(0);
-  private gains = new Float64Array(0);
+  private readonly held: SlidingMax;
   /** Reductions of the last frames, in grains; `at` is the next place. */
-  private ring = new Float64Array(1);
+  private readonly ring: Float64Array;
+  private readonly wait: Float64Array;
   private at = 0;
   private sum = 0;
   private window = 1;
@@ -72,20 +66,17 @@ export class Limiter implements Processor<LimiterValues> {
   private drive = 1;
   private release = 0;
   private early = 0;
-  private wait = new Float64Array(1);
   private waitAt = 0;
 
-  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
-    this.rate = sampleRate;
-    const most = Math.ceil(longest * sampleRate);
-    this.latency = most + interpolatorLate;
-    this.readers = Array.from({ length: channels }, () => new PeakReader(maxFrames));
-    this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+  constructor(private readonly rate: number) {
+    const most = Math.ceil(longest * rate);
     this.held = new SlidingMax(most + 3);
-    this.peaks = new Float64Array(maxFrames);
-    this.gains = new Float64Array(maxFrames);
     this.ring = new Float64Array(most + 2);
     this.wait = new Float64Array(most + 2);
+  }
+  /** Peak that reaches the ceiling, linear. */
+  get worth(): number {
+    return this.ceiling / this.drive;
   }
   set(v: LimiterValues): void {
     this.ceiling = dbToGain(v.ceiling);
@@ -100,8 +91,6 @@ export class Limiter implements Processor<LimiterValues> {
     for (let k = 1; k <= window; k++) this.sum += this.ring[(this.at - k + 2 * length) % length]!;
   }
   reset(): void {
-    for (const reader of this.readers) reader.reset();
-    for (const line of this.lines) line.reset();
     this.held.reset();
     this.ring.fill(0);
     this.wait.fill(0);
@@ -111,23 +100,9 @@ export class Limiter implements Processor<LimiterValues> {
     this.waitAt = 0;
     this.reductionDb = 0;
   }
-
-  process(input: Planar, output: Planar, frames: number): void {
-    const { peaks, gains } = this;
-    peaks.fill(0, 0, frames);
-    for (let ch = 0; ch < input.length; ch++)
-      this.readers[ch]!.raise(input[ch]!, peaks, frames, this.ceiling / this.drive);
-    this.findGains(frames);
-    for (let ch = 0; ch < input.length; ch++) {
-      const y = output[ch]!;
-      this.lines[ch]!.process(input[ch]!, y, frames);
-      for (let i = 0; i < frames; i++) y[i]! *= gains[i]!;
-    }
-  }
-
-  /** Turns the peaks of a block into gains that are as late as the delayed signal. */
-  private findGains(frames: number): void {
-    const { ring, wait, gains, peaks, window, ceiling, drive, release } = this;
+  /** Gains, linear, as late as the delayed signal, of peaks that are `interpolatorLate` late. Shapes: one a frame. */
+  find(peaks: Float64Array, gains: Float64Array, frames: number): void {
+    const { ring, wait, window, ceiling, drive, release } = this;
     const { length } = ring;
     let deepest = 0;
     for (let i = 0; i < frames; i++) {
@@ -148,5 +123,49 @@ export class Limiter implements Processor<LimiterValues> {
       gains[i] = reduction === 0 ? drive : drive * fastGain(-reduction);
     }
     this.reductionDb = deepest;
+  }
+}
+
+/**
+ * Holds the true peak under a ceiling: the reduction that each peak needs is held over the look-ahead and averaged over as
+ * many frames, so that it is whole when the peak comes. Under the ceiling the signal passes to the bit. Channels share one
+ * gain. Latency  5 ms and 12 frames, whatever the look-ahead.
+ * Source  true peak: ITU-R BS.1770-5, annex 2; hold and average of equal lengths: common practice.
+ */
+export class Limiter implements Processor<LimiterValues> {
+  latency = 0;
+  private readers: PeakReader[] = [];
+  private lines: DelayLine[] = [];
+  private limit!: LimiterGains;
+  private peaks = new Float64Array(0);
+  private gains = new Float64Array(0);
+
+  prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
+    this.latency = limiterLatency(sampleRate);
+    this.readers = Array.from({ length: channels }, () => new PeakReader(maxFrames));
+    this.lines = Array.from({ length: channels }, () => new DelayLine(this.latency));
+    this.limit = new LimiterGains(sampleRate);
+    this.peaks = new Float64Array(maxFrames);
+    this.gains = new Float64Array(maxFrames);
+  }
+  get reductionDb(): number {
+    return this.limit.reductionDb;
+  }
+  set(v: LimiterValues): void {
+    this.limit.set(v);
+  }
+  reset(): void {
+    for (const one of [...this.readers, ...this.lines, this.limit]) one.reset();
+  }
+  process(input: Planar, output: Planar, frames: number): void {
+    const { peaks, gains, limit } = this;
+    peaks.fill(0, 0, frames);
+    for (let ch = 0; ch < input.length; ch++) this.readers[ch]!.raise(input[ch]!, peaks, frames, limit.worth);
+    limit.find(peaks, gains, frames);
+    for (let ch = 0; ch < input.length; ch++) {
+      const y = output[ch]!;
+      this.lines[ch]!.process(input[ch]!, y, frames);
+      for (let i = 0; i < frames; i++) y[i]! *= gains[i]!;
+    }
   }
 }

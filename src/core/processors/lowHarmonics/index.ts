@@ -1,3 +1,4 @@
+import { LowHarmonicsLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { LowHarmonics, lowHarmonicsParams } from "./lowHarmonics";
 
@@ -15,4 +16,5 @@ export const lowHarmonics = declare({
   lively: { fifth: -12, fundamental: -6 },
   transparent: { second: -60, third: -60, fourth: -60 },
   create: () => new LowHarmonics() as unknown as Processor,
+  lanes: (format) => new LowHarmonicsLanes(format),
 });

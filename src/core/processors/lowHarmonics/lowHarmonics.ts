@@ -23,6 +23,20 @@ const q = 1.5;
 /** Amplitude under which nothing is made: a quotient of it would be noise. */
 const least = 1e-7;
 
+/** What the parameters come to: coefficients, gains of the harmonics, linear, and filters. */
+export function designLowHarmonics(v: LowHarmonicsValues, sampleRate: number) {
+  const g = Math.tan((Math.PI * v.frequency) / sampleRate);
+  const a1 = 1 / (1 + g * (g + 1 / q));
+  return {
+    a1,
+    a2: g * a1,
+    a3: g * g * a1,
+    gains: [v.second, v.third, v.fourth, v.fifth].map((db) => (db <= off ? 0 : dbToGain(db))),
+    bell: v.fundamental < 0 ? [designBell(v.frequency, v.fundamental, q, sampleRate)] : [],
+    low: designButterworth("low", 3 * v.frequency, 2, sampleRate),
+  };
+}
+
 /**
  * Makes harmonics of a low fundamental, each as loud against it as is set, at any level. A resonant filter gives the band
  * and its quadrature, c and s; the n-th power of c + i s turns n times as fast, and divided by its amplitude n - 1 times it
@@ -52,14 +66,13 @@ export class LowHarmonics implements Processor<LowHarmonicsValues> {
     this.state = new Float64Array(2 * channels);
   }
   set(v: LowHarmonicsValues): void {
-    const g = Math.tan((Math.PI * v.frequency) / this.rate);
-    this.a1 = 1 / (1 + g * (g + 1 / q));
-    this.a2 = g * this.a1;
-    this.a3 = g * this.a2;
-    this.gains = [v.second, v.third, v.fourth, v.fifth].map((db) => (db <= off ? 0 : dbToGain(db)));
-    const bell = v.fundamental < 0 ? [designBell(v.frequency, v.fundamental, q, this.rate)] : [];
-    for (const filter of this.bells) filter.set(bell);
-    for (const filter of this.lows) filter.set(designButterworth("low", 3 * v.frequency, 2, this.rate));
+    const d = designLowHarmonics(v, this.rate);
+    this.a1 = d.a1;
+    this.a2 = d.a2;
+    this.a3 = d.a3;
+    this.gains = d.gains;
+    for (const filter of this.bells) filter.set(d.bell);
+    for (const filter of this.lows) filter.set(d.low);
   }
   reset(): void {
     for (const filter of [...this.bells, ...this.lows]) filter.reset();

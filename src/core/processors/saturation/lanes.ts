@@ -1,68 +1,24 @@
 import * as layout from "./rows";
 import type { AnyValues } from "../../params";
 import { designSaturation, type SaturationValues } from "./saturation";
-import { clearLane, laneCount, laneFrames, type LaneMemory, type Rows } from "../../lanes/laneMemory";
-import { putRow, type LaneOwner } from "../../lanes/laneOwner";
+import { BentLanes } from "../../lanes/bentLanes";
+import { putRow } from "../../lanes/laneOwner";
+import type { Rows } from "../../lanes/laneMemory";
 import type { LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";
-import { oversamplingPast, oversamplings, type Oversampling } from "../../signal/oversampledBend";
-import { halfBands, Oversampler, shortFilters, shortWait } from "../../signal/oversampler";
+import { Oversampler } from "../../signal/oversampler";
 
 /** Bits by which the kernel knows which bends it must compute. */
 const characterBits = { soft: 1, rounded: 2, hard: 4 } as const;
-const factors = { "2 times": 2, "4 times": 4, "8 times": 8, "4 times, steep": null } as const;
 
-/** One way to a multiple of the rate, over four lanes. */
-interface Way {
-  /** Times the rate by short filters; null: the steep ones. */
-  readonly factor: 2 | 4 | 8 | null;
-  readonly state: { readonly pointer: number; readonly values: Float32Array };
-  /** Lanes that go this way. */
-  readonly lanes: Rows;
-  owners: number;
-  /** Its filters hold the past. */
-  ready: boolean;
-}
-
-/** Saturation over four lanes. Lanes may go different ways; one that comes in goes over the past, as in the scalar reference. */
+/** Saturation over four lanes. */
 export class SaturationLanes implements LaneProcessor {
   readonly latency = Oversampler.latency;
-  private readonly memory: LaneMemory;
-  private readonly owners: readonly LaneOwner[];
   private readonly params: Rows;
-  private readonly steepTaps: number;
-  private readonly shortTaps: number;
-  private readonly characters: number[];
-  private readonly ways: readonly Way[];
-  private readonly chosen: (Way | null)[];
-  private readonly past: { pointer: number; values: Float32Array };
-  private readonly came: number;
-  private readonly went: number;
+  private readonly bends: BentLanes;
 
-  constructor({ memory, owners }: LaneFormat) {
-    this.memory = memory;
-    this.owners = owners;
-    this.params = memory.rows(layout.PARAMS);
-    const { saturationState: steep, saturationShortState: short } = memory.kernels;
-    this.ways = oversamplings.map((name) => ({
-      factor: factors[name],
-      state: memory.floats((factors[name] === null ? steep : short).value / 4),
-      lanes: memory.rows(1),
-      owners: 0,
-      ready: true,
-    }));
-    const place = (taps: readonly number[]): number => {
-      const floats = memory.floats(taps.length);
-      floats.values.set(taps);
-      return floats.pointer;
-    };
-    this.steepTaps = place([...halfBands.up, ...halfBands.wide, ...halfBands.down]);
-    const { up, wide, down } = shortFilters;
-    this.shortTaps = place([...up, ...wide, ...down.odd, ...down.even, down.middle]);
-    this.past = memory.floats(laneCount * oversamplingPast);
-    this.came = memory.lanes();
-    this.went = memory.lanes();
-    this.characters = owners.map(() => 1);
-    this.chosen = owners.map(() => null);
+  constructor(private readonly format: LaneFormat) {
+    this.params = format.memory.rows(layout.PARAMS);
+    this.bends = new BentLanes(format, this.params);
   }
   set(owner: number, values: AnyValues): void {
     const v = values as unknown as SaturationValues;
@@ -77,87 +33,16 @@ export class SaturationLanes implements LaneProcessor {
       [layout.ROUNDED]: d.character === "rounded" ? 1 : 0,
     };
     for (const [row, value] of Object.entries(written))
-      putRow(this.params.values, Number(row), this.owners[owner]!, value);
-    this.characters[owner] = characterBits[d.character];
-    this.choose(owner, v.oversampling);
-  }
-  private choose(owner: number, oversampling: Oversampling): void {
-    const way = this.ways[oversamplings.indexOf(oversampling)]!;
-    const before = this.chosen[owner]!;
-    if (way === before) return;
-    if (before) {
-      before.owners--;
-      putRow(before.lanes.values, 0, this.owners[owner]!, 0);
-    }
-    way.owners++;
-    putRow(way.lanes.values, 0, this.owners[owner]!, 1);
-    this.chosen[owner] = way;
+      putRow(this.params.values, Number(row), this.format.owners[owner]!, value);
+    this.bends.choose(owner, v.oversampling, characterBits[d.character]);
   }
   reset(owner: number): void {
-    const { first, width } = this.owners[owner]!;
-    for (let lane = first; lane < first + width; lane++) {
-      for (const { state } of this.ways) clearLane(state.values, lane);
-      clearLane(this.past.values, lane);
-    }
+    this.bends.reset(owner);
   }
   adoptLine(owner: number, from: LaneProcessor, fromOwner: number): void {
-    if (!(from instanceof SaturationLanes)) return;
-    const [to, other] = [this.owners[owner]!, from.owners[fromOwner]!];
-    const copy = (into: Float32Array, out: Float32Array) => {
-      for (let lane = 0; lane < Math.min(to.width, other.width); lane++)
-        for (let i = 0; i < into.length; i += laneCount)
-          into[i + to.first + lane] = out[i + other.first + lane]!;
-    };
-    copy(this.past.values, from.past.values);
-    this.ways.forEach((way, w) => {
-      if (from.ways[w]!.ready) copy(way.state.values, from.ways[w]!.state.values);
-      else way.ready = false;
-    });
+    if (from instanceof SaturationLanes) this.bends.adoptLine(owner, from.bends, fromOwner);
   }
   process(x: number, dry: number, frames: number): void {
-    const { ways, came, went } = this;
-    const { kernels } = this.memory;
-    for (const way of ways) {
-      if (way.owners > 0 && !way.ready) this.goOver(way);
-      way.ready = way.owners > 0;
-    }
-    this.remember(x, frames);
-    let used = 0;
-    for (const way of ways) if (way.owners > 0) used++;
-    if (used > 1) kernels.copyFloats(x, came, laneCount * frames);
-    for (const way of ways) {
-      if (way.owners === 0) continue;
-      if (used === 1) {
-        this.run(way, dry, x, frames);
-        return;
-      }
-      kernels.copyFloats(came, went, laneCount * frames);
-      this.run(way, dry, went, frames);
-      kernels.choose(way.lanes.pointer, went, x, frames);
-    }
-  }
-  private run({ factor, state }: Way, dry: number, x: number, frames: number): void {
-    let bits = 0;
-    for (const c of this.characters) bits |= c;
-    const { kernels, scratch } = this.memory;
-    const p = this.params.pointer;
-    if (factor === null) kernels.saturation(p, state.pointer, this.steepTaps, scratch, bits, dry, x, frames);
-    else {
-      const wait = shortWait(factor);
-      kernels.saturationShort(p, state.pointer, this.shortTaps, scratch, bits, factor, wait, dry, x, frames);
-    }
-  }
-  private goOver(way: Way): void {
-    way.state.values.fill(0);
-    for (let at = 0; at < oversamplingPast; at += laneFrames) {
-      this.memory.kernels.copyFloats(this.past.pointer + 16 * at, this.went, laneCount * laneFrames);
-      this.run(way, this.came, this.went, laneFrames);
-    }
-  }
-  private remember(x: number, frames: number): void {
-    const { pointer } = this.past;
-    const kept = oversamplingPast - frames;
-    this.memory.kernels.copyFloats(pointer + 16 * frames, pointer, laneCount * kept);
-    this.memory.kernels.copyFloats(x, pointer + 16 * kept, laneCount * frames);
+    this.bends.process(x, dry, frames);
   }
 }

@@ -1,3 +1,4 @@
+import { TransientLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { Transient, transientParams } from "./transient";
 
@@ -26,4 +27,5 @@ export const transient = declare({
     ),
   lively: { attack: 6, sustain: -9, attack2: -5, sustain2: 7, attack3: 9, sustain3: -4 },
   create: () => new Transient() as unknown as Processor,
+  lanes: (format) => new TransientLanes(format),
 });

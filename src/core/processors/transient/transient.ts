@@ -7,7 +7,7 @@ import { HitCursor } from "../../signal/hitCursor";
 import { SlidingMax } from "../../signal/slidingMax";
 
 /** Most bands. */
-const mostBands = 3;
+export const mostBands = 3;
 const upper = <N extends 2 | 3>(band: N) =>
   ({
     [`attack${band}`]: number(
@@ -60,6 +60,38 @@ interface Wish {
   readonly sustain: number;
 }
 
+/** Frames for which peaks are held. */
+export const heldFrames = (sampleRate: number): number => Math.ceil(holdSeconds * sampleRate);
+
+/** What the parameters come to: wishes of all bands, poles of the envelopes, filters of the bands that are used. */
+export function designTransient(v: TransientValues, sampleRate: number) {
+  const pole = (seconds: number) => Math.exp(-1 / (seconds * sampleRate));
+  const wishes: Wish[] = [
+    { attack: v.attack, sustain: v.sustain },
+    { attack: v.attack2, sustain: v.sustain2 },
+    { attack: v.attack3, sustain: v.sustain3 },
+  ];
+  return {
+    wishes,
+    bands: designBands(ascending([v.cross1, v.cross2].slice(0, Number(v.bands) - 1)), sampleRate),
+    rise: pole(v.attackTime),
+    tail: pole(v.sustainTime),
+    fall: pole(closeRelease),
+    move: pole(moveSeconds),
+    byHits: v.opens === "hits",
+    attackTime: v.attackTime,
+    sustainTime: v.sustainTime,
+    output: v.output,
+  };
+}
+export type TransientDesign = ReturnType<typeof designTransient>;
+
+/** What is left of the attack so long after a stroke that is known, s; Infinity: none was. 0..1. */
+export const attackLeft = (d: TransientDesign, since: number): number => Math.exp(-since / d.attackTime);
+/** What is left of its tail. 0..1. */
+export const tailLeft = (d: TransientDesign, since: number): number =>
+  Math.exp(-since / (4 * d.sustainTime));
+
 /** Follows the envelopes of one band and the gain that they ask for. */
 class BandShaper {
   private held = new SlidingMax(1);
@@ -92,7 +124,7 @@ class BandShaper {
     this.peak = this.held.next(level, this.hold);
   }
   /** Gain by the shape of the level, dB. */
-  byLevel({ attack, sustain }: Wish, rise: number, fall: number, tail: number): number {
+  byLevel({ attack, sustain }: Wish, { rise, fall, tail }: TransientDesign): number {
     const held = this.peak;
     this.near = held > this.near ? held : held + fall * (this.near - held);
     this.slow = held > this.slow ? held + rise * (this.slow - held) : held + fall * (this.slow - held);
@@ -120,40 +152,22 @@ export class Transient implements Processor<TransientValues> {
   readonly latency = 0;
   private rate = 0;
   private readonly cursor = new HitCursor();
-  private v!: TransientValues;
-  private rise = 0;
-  private fall = 0;
-  private tail = 0;
-  private move = 0;
+  private design!: TransientDesign;
   private shapers: BandShaper[] = [];
-  private wishes: Wish[] = [];
   /** [band][channel] */
   private filters: Cascade[][] = [];
   private split: Float32Array[][] = [];
-  private count = 1;
 
   prepare({ sampleRate, channels, maxFrames }: StreamFormat): void {
     this.rate = sampleRate;
-    const hold = Math.ceil(holdSeconds * sampleRate);
     const each = <T>(count: number, make: () => T): T[] => Array.from({ length: count }, make);
-    this.shapers = each(mostBands, () => new BandShaper(hold));
+    this.shapers = each(mostBands, () => new BandShaper(heldFrames(sampleRate)));
     this.filters = each(mostBands, () => each(channels, () => new Cascade(2 * (mostBands - 1))));
     this.split = each(mostBands, () => each(channels, () => new Float32Array(maxFrames)));
-    this.fall = Math.exp(-1 / (closeRelease * sampleRate));
-    this.move = Math.exp(-1 / (moveSeconds * sampleRate));
   }
   set(v: TransientValues): void {
-    this.v = v;
-    this.rise = Math.exp(-1 / (v.attackTime * this.rate));
-    this.tail = Math.exp(-1 / (v.sustainTime * this.rate));
-    this.count = Number(v.bands);
-    this.wishes = [
-      { attack: v.attack, sustain: v.sustain },
-      { attack: v.attack2, sustain: v.sustain2 },
-      { attack: v.attack3, sustain: v.sustain3 },
-    ];
-    const bands = designBands(ascending([v.cross1, v.cross2].slice(0, this.count - 1)), this.rate);
-    bands.forEach((sections, band) => {
+    this.design = designTransient(v, this.rate);
+    this.design.bands.forEach((sections, band) => {
       for (const filter of this.filters[band]!) filter.set(sections);
     });
   }
@@ -165,22 +179,18 @@ export class Transient implements Processor<TransientValues> {
     this.shapers.forEach((shaper, band) => shaper.adopt(from.shapers[band]!));
   }
 
-  /** Gain by the time since the last stroke that is known, dB. */
-  private byHits({ attack, sustain }: Wish, since: number): number {
-    if (!Number.isFinite(since)) return 0;
-    const fresh = Math.exp(-since / this.v.attackTime);
-    return attack * fresh + sustain * (1 - fresh) * Math.exp(-since / (4 * this.v.sustainTime));
-  }
-
   process(input: Planar, output: Planar, frames: number, { hits, position }: ProcessContext): void {
-    const { move, v, count, shapers } = this;
+    const { design, shapers } = this;
+    const { move, byHits, wishes } = design;
+    const count = design.bands.length;
     const bands = count > 1 ? this.split : null;
     for (let b = 0; bands && b < count; b++)
       for (let ch = 0; ch < input.length; ch++)
         this.filters[b]![ch]!.process(input[ch]!, bands[b]![ch]!, frames);
-    const byHits = v.opens === "hits";
     for (let i = 0; i < frames; i++) {
       const since = byHits ? (position + i - this.cursor.latest(hits, position + i)) / this.rate : 0;
+      const fresh = byHits ? attackLeft(design, since) : 0;
+      const tail = byHits ? tailLeft(design, since) : 0;
       let peaks = 0;
       let lifted = false;
       for (let b = 0; b < count; b++) {
@@ -190,23 +200,21 @@ export class Transient implements Processor<TransientValues> {
         for (let ch = 1; ch < input.length; ch++) level = Math.max(level, Math.abs(band[ch]![i]!));
         shaper.hear(level);
         peaks += shaper.peak;
-        const wish = this.wishes[b]!;
-        shaper.move(
-          byHits ? this.byHits(wish, since) : shaper.byLevel(wish, this.rise, this.fall, this.tail),
-          move,
-        );
+        const wish = wishes[b]!;
+        const struck = byHits ? wish.attack * fresh + wish.sustain * (1 - fresh) * tail : 0;
+        shaper.move(byHits ? struck : shaper.byLevel(wish, design), move);
         if (shaper.gainDb > 0) lifted = true;
       }
       // A lift ends at full scale: the held peaks of all bands together are never below the frame itself.
       const room = lifted && peaks > silent ? Math.max(0, -fastDb(peaks)) : Infinity;
       if (!bands) {
-        const gain = gainOf(Math.min(shapers[0]!.gainDb, room) + v.output);
+        const gain = gainOf(Math.min(shapers[0]!.gainDb, room) + design.output);
         for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
         continue;
       }
       for (let ch = 0; ch < input.length; ch++) output[ch]![i] = 0;
       for (let b = 0; b < count; b++) {
-        const gain = gainOf(Math.min(shapers[b]!.gainDb, room) + v.output);
+        const gain = gainOf(Math.min(shapers[b]!.gainDb, room) + design.output);
         for (let ch = 0; ch < input.length; ch++) output[ch]![i]! += bands[b]![ch]![i]! * gain;
       }
     }
