@@ -131,10 +131,23 @@ export class BentLanes {
     const { drives } = this;
     const { kernels, scratch } = this.memory;
     const p = this.params.pointer;
-    if (factor === null) kernels.saturation(p, state.pointer, this.steepTaps, scratch, bits, drives, dry, x, frames);
+    if (factor === null)
+      kernels.saturation(p, state.pointer, this.steepTaps, scratch, bits, drives, dry, x, frames);
     else {
       const wait = shortWait(factor);
-      kernels.saturationShort(p, state.pointer, this.shortTaps, scratch, bits, drives, factor, wait, dry, x, frames);
+      kernels.saturationShort(
+        p,
+        state.pointer,
+        this.shortTaps,
+        scratch,
+        bits,
+        drives,
+        factor,
+        wait,
+        dry,
+        x,
+        frames,
+      );
     }
   }
   private goOver(way: Way): void {

@@ -44,14 +44,35 @@ export function excess(k: number): Curve {
   };
 }
 
+/** What the parameters come to; gains are linear. */
+export function designClipper(v: ClipperValues) {
+  const wet = v.mix / 100;
+  const out = dbToGain(v.output);
+  const ceiling = dbToGain(v.ceiling);
+  return {
+    curve: excess(v.knee / 100),
+    knee: v.knee / 100,
+    drive: dbToGain(v.input) / ceiling,
+    straight: out * (1 - wet + wet * dbToGain(v.input)),
+    cut: out * wet * ceiling,
+  };
+}
+export type ClipperDesign = ReturnType<typeof designClipper>;
+
+/** By how much the largest sample against the ceiling was lowered, dB. */
+export const reductionOf = (most: number, curve: Curve): number =>
+  most === 0 ? 0 : gainToDb(most / (most - curve.value(most)));
+
+export const clipperLatency = Oversampler.latency + 1;
+
 /** Frames of the fast rate that bring the smoothed curve's one to a whole frame of the song. */
 const pad = 3;
 
 /** Frames of the past that the filters on the way up hold. */
-const pastFrames = 64;
+export const pastFrames = 64;
 /** By how much the oversampled signal can stand over the largest frame: the sums of the taps' amounts. */
 const sumOf = (taps: Float64Array): number => 4 * taps.reduce((sum, t) => sum + Math.abs(t), 0);
-const overshoot = Math.max(1, sumOf(halfBands.up)) * Math.max(1, sumOf(halfBands.wide));
+export const overshoot = Math.max(1, sumOf(halfBands.up)) * Math.max(1, sumOf(halfBands.wide));
 
 const largest = (x: Float32Array, frames: number): number => {
   let most = 0;
@@ -141,20 +162,16 @@ class Path {
  * Cuts peaks at a ceiling, four times oversampled, its corner smoothed against aliases. What is cut is computed and taken
  * away from the signal itself, so that everything under the knee passes untouched, to the bit. The band-limited result may
  * stand a few tenths of a dB over the ceiling between corners; a limiter behind it holds an absolute one.
- * Latency  `Oversampler.latency` + 1; both parts of the mix are late by the same.
+ * Latency  `clipperLatency`; both parts of the mix are late by the same.
  */
 export class Clipper implements Processor<ClipperValues> {
-  readonly latency = Oversampler.latency + 1;
+  readonly latency = clipperLatency;
   reductionDb = 0;
   private paths: Path[] = [];
   private lines: DelayLine[] = [];
   private dry = new Float32Array(0);
   private over = new Float32Array(0);
-  private curve: Curve = excess(0);
-  private drive = 1;
-  private ceiling = 1;
-  private straight = 1;
-  private cut = 1;
+  private design!: ClipperDesign;
 
   prepare({ channels, maxFrames }: StreamFormat): void {
     this.paths = Array.from({ length: channels }, () => new Path(maxFrames));
@@ -163,27 +180,22 @@ export class Clipper implements Processor<ClipperValues> {
     this.over = new Float32Array(maxFrames);
   }
   set(v: ClipperValues): void {
-    const wet = v.mix / 100;
-    const out = dbToGain(v.output);
-    this.curve = excess(v.knee / 100);
-    this.ceiling = dbToGain(v.ceiling);
-    this.drive = dbToGain(v.input) / this.ceiling;
-    this.straight = out * (1 - wet + wet * dbToGain(v.input));
-    this.cut = out * wet * this.ceiling;
+    this.design = designClipper(v);
   }
   reset(): void {
     for (const path of this.paths) path.reset();
     for (const line of this.lines) line.reset();
   }
   process(input: Planar, output: Planar, frames: number): void {
-    const { dry, over, straight, cut } = this;
+    const { dry, over } = this;
+    const { straight, cut, drive, curve } = this.design;
     let most = 0;
     for (let ch = 0; ch < input.length; ch++) {
-      most = Math.max(most, this.paths[ch]!.process(input[ch]!, over, frames, this.drive, this.curve));
+      most = Math.max(most, this.paths[ch]!.process(input[ch]!, over, frames, drive, curve));
       this.lines[ch]!.process(input[ch]!, dry, frames);
       const y = output[ch]!;
       for (let i = 0; i < frames; i++) y[i] = straight * dry[i]! - cut * over[i]!;
     }
-    this.reductionDb = most === 0 ? 0 : gainToDb(most / (most - this.curve.value(most)));
+    this.reductionDb = reductionOf(most, curve);
   }
 }

@@ -1,3 +1,4 @@
+import { ClipperLanes } from "./lanes";
 import { declare, type Processor } from "../../processor";
 import { Clipper, clipperParams } from "./clipper";
 
@@ -15,4 +16,5 @@ export const clipper = declare({
   main: ["ceiling", "input", "knee", "mix", "output"],
   lively: { input: 12, mix: 70 },
   create: () => new Clipper() as unknown as Processor,
+  lanes: (format) => new ClipperLanes(format),
 });

@@ -43,7 +43,11 @@ export const characters = {
     lopsided: 1,
   },
   "low-heavy": { ...bent("soft", bendSoft), lifts: { side: "low", frequency: 250, gain: 9 } },
-  "tape-like": { ...bent("rounded", bendRounded), lifts: { side: "high", frequency: 4000, gain: 9 }, bump: 1.5 },
+  "tape-like": {
+    ...bent("rounded", bendRounded),
+    lifts: { side: "high", frequency: 4000, gain: 9 },
+    bump: 1.5,
+  },
 } as const satisfies Record<string, Character>;
 export type CharacterName = keyof typeof characters;
 

@@ -95,10 +95,7 @@ export function designHarmonics(v: HarmonicsValues, sampleRate: number) {
     drive: dbToGain(v.drive),
     odd: v.odd / 100,
     even: v.even / 100 + (bare ? 0 : character.lopsided),
-    band: [
-      ...(v.low > lowest ? pass("high", v.low) : []),
-      ...(v.high < highest ? pass("low", v.high) : []),
-    ],
+    band: [...(v.low > lowest ? pass("high", v.low) : []), ...(v.high < highest ? pass("low", v.high) : [])],
     before: shelves.before,
     behind: [...pass("high", meanBelow), ...(v.tone < highest ? pass("low", v.tone) : []), ...shelves.behind],
     bump: bumpOf(v.character, sampleRate),

@@ -110,8 +110,7 @@ export class HarmonicsLanes implements LaneProcessor {
     this.behind.process(band, frames);
     if (this.bumping) kernels.addFloats(band, bumped, 1, band, floats);
     kernels.addFloats(dry, band, 1, x, floats);
-    if (this.finishes)
-      kernels.matchLevels(this.rows.params.pointer, this.rows.state.pointer, dry, x, frames);
+    if (this.finishes) kernels.matchLevels(this.rows.params.pointer, this.rows.state.pointer, dry, x, frames);
   }
   private findDrives({ hits, positions }: LaneContext, frames: number): number {
     const { values, pointer } = this.drives;

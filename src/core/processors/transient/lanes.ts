@@ -1,6 +1,14 @@
 import * as layout from "./rows";
 import type { AnyValues } from "../../params";
-import { attackLeft, designTransient, heldFrames, mostBands, tailLeft, type TransientDesign, type TransientValues } from "./transient";
+import {
+  attackLeft,
+  designTransient,
+  heldFrames,
+  mostBands,
+  tailLeft,
+  type TransientDesign,
+  type TransientValues,
+} from "./transient";
 import { KernelRows } from "../../lanes/kernelRows";
 import { clearLane, laneCount, laneFrames } from "../../lanes/laneMemory";
 import type { LaneContext, LaneFormat, LaneProcessor } from "../../lanes/laneProcessor";

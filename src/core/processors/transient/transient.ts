@@ -89,8 +89,7 @@ export type TransientDesign = ReturnType<typeof designTransient>;
 /** What is left of the attack so long after a stroke that is known, s; Infinity: none was. 0..1. */
 export const attackLeft = (d: TransientDesign, since: number): number => Math.exp(-since / d.attackTime);
 /** What is left of its tail. 0..1. */
-export const tailLeft = (d: TransientDesign, since: number): number =>
-  Math.exp(-since / (4 * d.sustainTime));
+export const tailLeft = (d: TransientDesign, since: number): number => Math.exp(-since / (4 * d.sustainTime));
 
 /** Follows the envelopes of one band and the gain that they ask for. */
 class BandShaper {
