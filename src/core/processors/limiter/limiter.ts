@@ -67,6 +67,8 @@ export class LimiterGains {
   private release = 0;
   private early = 0;
   private waitAt = 0;
+  /** Frames since the last peak over the ceiling. */
+  private quiet = 0;
 
   constructor(private readonly rate: number) {
     const most = Math.ceil(longest * rate);
@@ -81,6 +83,7 @@ export class LimiterGains {
   set(v: LimiterValues): void {
     this.ceiling = dbToGain(v.ceiling);
     this.drive = dbToGain(v.input);
+    this.quiet = 0;
     this.release = Math.exp(-1 / (v.release * this.rate));
     const window = Math.max(1, Math.round(v.lookahead * this.rate));
     this.early = Math.ceil(longest * this.rate) - window;
@@ -98,10 +101,30 @@ export class LimiterGains {
     this.released = 0;
     this.at = 0;
     this.waitAt = 0;
+    this.quiet = 0;
+    this.reductionDb = 0;
+  }
+  /** Nothing that it holds, and nothing of this block, asks for a reduction. */
+  private isAtRest(peaks: Float64Array, frames: number): boolean {
+    let most = 0;
+    for (let i = 0; i < frames; i++) if (peaks[i]! > most) most = peaks[i]!;
+    const passed = this.quiet > this.wait.length && this.released === 0 && this.sum === 0;
+    this.quiet = most > this.worth ? 0 : this.quiet + frames;
+    return passed && this.quiet > 0;
+  }
+  /** The same as `find` gives then, with less work. */
+  private rest(peaks: Float64Array, gains: Float64Array, frames: number): void {
+    const { wait } = this;
+    for (let i = 0; i < frames; i++) {
+      wait[this.waitAt] = peaks[i]!;
+      this.waitAt = this.waitAt + 1 === wait.length ? 0 : this.waitAt + 1;
+    }
+    gains.fill(this.drive, 0, frames);
     this.reductionDb = 0;
   }
   /** Gains, linear, as late as the delayed signal, of peaks that are `interpolatorLate` late. Shapes: one a frame. */
   find(peaks: Float64Array, gains: Float64Array, frames: number): void {
+    if (this.isAtRest(peaks, frames)) return this.rest(peaks, gains, frames);
     const { ring, wait, window, ceiling, drive, release } = this;
     const { length } = ring;
     let deepest = 0;
