@@ -71,8 +71,8 @@ export type PictureOf =
       readonly ring?: string;
     };
 
-/** What is measured of a drum: its fundamental and its ring, Hz, and how long that rings, s (T60). */
-export type DrumFigure = "fundamental" | "ring" | "ringT60";
+/** What is measured of a drum: its fundamental and its ring, Hz, and how long that rings, s (T60); of the kit how far its room mics stand, m. */
+export type DrumFigure = "fundamental" | "ring" | "ringT60" | "roomDistance";
 
 /** A processor as it is declared: everything that the rest of the program knows about it. */
 export interface ProcessorType {

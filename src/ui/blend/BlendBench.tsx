@@ -17,6 +17,7 @@ import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { ProcessorPicture } from "../shape/ProcessorPicture";
 import { GraphPicture } from "./GraphPicture";
+import { KitDistance } from "../shared/KitDistance";
 import { KitPlace } from "./KitPlace";
 import { MixTable } from "./MixTable";
 import { OwnerPanel } from "./OwnerPanel";
@@ -94,6 +95,7 @@ export function BlendBench() {
             <ProcessorPanel key={state.id} owner={owner} state={state}>
               {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
               {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
+              <KitDistance owner={owner} state={state} />
             </ProcessorPanel>
           )}
           {owner.output !== null && open}

@@ -8,6 +8,7 @@ import { isShell, type ProcessorState } from "../../core/song/song";
 import { isQuick } from "../../core/shape/quick/turnQuick";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
+import { KitDistance } from "../shared/KitDistance";
 import { KeyChoice } from "../shared/KeyChoice";
 import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
@@ -102,6 +103,7 @@ export function ShapeBench() {
             <ProcessorPanel key={state.id} owner={owner} state={state}>
               {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
               {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
+              <KitDistance owner={owner} state={state} />
             </ProcessorPanel>
           )}
         </aside>

@@ -1,8 +1,6 @@
 import type { Unit } from "../../core/params";
+import { speedOfSound } from "../../core/signal/sound";
 import type { Place } from "../../core/song/song";
-
-/** Metres a sound goes in a second at 20 degrees Celsius. */
-const speedOfSound = 343;
 
 export const signed = (value: number, digits: number): string => {
   const text = Math.abs(value).toFixed(digits);

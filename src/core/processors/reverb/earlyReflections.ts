@@ -1,4 +1,5 @@
 import type { Planar } from "../../processor";
+import { speedOfSound } from "../../signal/sound";
 
 interface Values {
   readonly roomWidth: number;
@@ -6,8 +7,6 @@ interface Values {
   readonly roomHeight: number;
   readonly distance: number;
 }
-/** m/s at 20 degrees C (handbook value). */
-const speedOfSound = 343;
 /** What a wall gives back of the pressure, common practice, no source. */
 const wall = 0.75;
 /** Highest order of image sources. */

@@ -11,6 +11,7 @@ export const reverb = declare({
   purpose: "space",
   widens: true,
   listens: true,
+  takes: { roomDistance: "distance" },
   transparent: { mix: 0 },
   idle: ({ early, tailGate }) => [
     ...(early === reverbParams.early.min ? ["roomWidth", "roomDepth", "roomHeight", "distance"] : []),

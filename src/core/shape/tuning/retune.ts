@@ -1,3 +1,4 @@
+import { roomDistance } from "../../blend/kitDistance";
 import type { Facts } from "../../facts/facts";
 import { isChoice, type ParamValue } from "../../params";
 import { processorType } from "../../processors";
@@ -13,6 +14,8 @@ export interface KnownDrum {
   readonly fundamental: number | undefined;
   readonly ring: number | undefined;
   readonly ringT60: number | undefined;
+  /** How far the room mics stand, m; the same for all drums. */
+  readonly roomDistance: number | undefined;
   /** Peak of half of its main strokes as they come into the chain, dBFS; undefined: none are known. */
   readonly level: number | undefined;
 }
@@ -40,6 +43,7 @@ export function knownDrum(song: Song, facts: Facts, owner: Owner): KnownDrum {
     fundamental: tone?.fundamental,
     ring: tone?.ring,
     ringT60: mic && facts.rings[mic.id]?.found,
+    roomDistance: roomDistance(song)?.metres,
     level: hits.length > 0 ? median(hits) + trim : undefined,
   };
 }
@@ -76,7 +80,7 @@ const levelsOf = ({ type, params }: ProcessorState): string[] =>
 
 function byTone(p: ProcessorState, at: number, source: KnownDrum, target: KnownDrum): Retuning[] {
   const { takes } = processorType(p.type);
-  const tied = Object.entries(tunedTo(p.type, target)).map(([name, to]): Retuning => {
+  const tied = Object.entries(tunedTo(p.type, { ...target, roomDistance: undefined })).map(([name, to]): Retuning => {
     const figure = Object.entries(takes).find(([, n]) => n === name)![0];
     return { at, type: p.type, name, from: p.params[name]!, to, follows: figure === "fundamental" ? "fundamental" : "ring" };
   });

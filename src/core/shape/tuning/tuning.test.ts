@@ -9,8 +9,8 @@ import { testMic } from "../../testing/songs";
 import { knownDrum, retuned, retunings, type KnownDrum } from "./retune";
 import { tomSet, withToms } from "./tomSet";
 
-const rack: KnownDrum = { fundamental: 120, ring: 300, ringT60: 0.6, level: -12 };
-const floor: KnownDrum = { fundamental: 80, ring: 210, ringT60: 0.9, level: -8 };
+const rack: KnownDrum = { fundamental: 120, ring: 300, ringT60: 0.6, roomDistance: undefined, level: -12 };
+const floor: KnownDrum = { fundamental: 80, ring: 210, ringT60: 0.9, roomDistance: 5, level: -8 };
 const eq = newProcessor("a", "eq", true, { fundamental: 120, bell1Ratio: 1, bell1Gain: 3, bell2Frequency: 360, bell2Gain: -4, bell4Frequency: 5000, bell4Gain: 3, highPassSlope: "12", highPassFrequency: 60 }); // prettier-ignore
 const squeeze = newProcessor("a", "compressor", true, { threshold: -20 });
 const bend = newProcessor("a", "saturation", true, { drive: 6, output: -6 });
@@ -47,6 +47,7 @@ describe("a chain from the rack on the floor tom", () => {
       fundamental: undefined,
       ring: undefined,
       ringT60: undefined,
+      roomDistance: undefined,
       level: undefined,
     };
     expect(retunings(chain, unknown, unknown)).toEqual([]);
