@@ -1,6 +1,6 @@
 "use client";
 import { Button } from "react-bootstrap";
-import { roomDistance } from "../../core/blend/kitDistance";
+import { roomDistance } from "../../core/align/kitDistance";
 import { processorType } from "../../core/processors";
 import type { Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";

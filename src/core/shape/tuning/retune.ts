@@ -1,4 +1,4 @@
-import { roomDistance } from "../../blend/kitDistance";
+import { roomDistance } from "../../align/kitDistance";
 import type { Facts } from "../../facts/facts";
 import { isChoice, type ParamValue } from "../../params";
 import { processorType } from "../../processors";
