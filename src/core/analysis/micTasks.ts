@@ -5,6 +5,7 @@ import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { busInput } from "../engine/busInput";
+import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../masking/measureMasking";
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
 import type { Song } from "../song/song";
@@ -25,6 +26,7 @@ export interface MicTasks {
   facts: { ask: MicFactsAsk; answer: MicFacts };
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
   busInput: { ask: BusInputAsk; answer: Float32Array[] };
+  masking: { ask: MaskingAsk; answer: MaskingMeasured };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
@@ -43,6 +45,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     const { song, bus, stretch, from } = ask as BusInputAsk;
     return busInput(song, bus, stretch, from);
   }
+  if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {

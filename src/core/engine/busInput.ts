@@ -5,9 +5,10 @@ import type { Bus, Mic, Song } from "../song/song";
 import { blockwise } from "./blockwise";
 import { Engine } from "./engine";
 
-/** The song with only what a bus is fed by at work, as it was recorded: nothing cut, nothing soloed, the bus itself plain. */
-function fedAlone(song: Song, bus: string): Song {
-  const asked = allBefore(bus, needs(song));
+/** The song with only what some buses are fed by at work, as it was recorded: nothing cut, nothing soloed, those themselves plain. */
+export function fedAlone(song: Song, ...wanted: readonly string[]): Song {
+  const before = needs(song);
+  const asked = new Set(wanted.flatMap((bus) => [...allBefore(bus, before)]));
   const plain = { chain: [], level: 0, levelBySection: {}, pan: 0, width: 100, muted: false };
   return {
     ...song,
@@ -20,7 +21,7 @@ function fedAlone(song: Song, bus: string): Song {
     }),
     buses: song.buses.map((b): Bus => {
       const alone = { ...b, soloed: false };
-      if (b.id === bus) return { ...alone, ...plain, sends: [] };
+      if (wanted.includes(b.id)) return { ...alone, ...plain, sends: [] };
       return asked.has(b.id) ? alone : { ...alone, chain: [], sends: [] };
     }),
   };

@@ -4,7 +4,7 @@ import { cutsOf, cutsOfMic, cutTime, sameCuts } from "./cuts";
 import { hitFrames } from "./timeline";
 
 /** Frames by which a drum's hits reach a mic late, its own delay included. */
-const hitsLate = (mic: Mic): number =>
+export const hitsLate = (mic: Mic): number =>
   mic.lateBy + ((firstOf(mic, "delay")?.params["delay"] as number | undefined) ?? 0);
 
 /** Strokes of a mic's drum as they come into its chain, song frames. */

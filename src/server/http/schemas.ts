@@ -24,6 +24,11 @@ export const keptChainSchema = Joi.object<{ name: string; chain: readonly Proces
   name: Joi.string().trim().min(1).max(60).required(),
   chain: declared(song.chain.bus).required(),
 });
+/** Two mics or buses: which is covered, and by which. */
+export const maskingSchema = Joi.object<{ of: string; by: string }>({
+  of: Joi.string().max(80).required(),
+  by: Joi.string().max(80).invalid(Joi.ref("of")).required(),
+});
 export const busSchema = Joi.string().max(80).required().label("bus");
 
 /** Most frames of one mic in an answer; with the mics bounded too, an answer stays below 100 MB. */

@@ -1,5 +1,6 @@
 "use client";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
+import { Button } from "react-bootstrap";
 import { processorType } from "../../core/processors";
 import { micsOf } from "../../core/song/kitOrder";
 import { isFree } from "../../core/song/chain";
@@ -20,6 +21,7 @@ import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 
 import { FlavourChoice } from "./FlavourChoice";
+import { MaskingBench } from "./masking/MaskingBench";
 import { KitTable } from "./KitTable";
 import { MeasuredCard } from "./MeasuredCard";
 import { QuickControls } from "./QuickControls";
@@ -33,8 +35,18 @@ function onBench({ chain }: Owner, chosen: string | null): ProcessorState | unde
   return free.find((p) => p.id === chosen) ?? shapes.find((p) => p.on) ?? shapes[0] ?? free[0];
 }
 
-/** Shape: the chain of a mic or of its drum, and the chosen processor over all strokes. */
+/** Shape: the drums one by one, or two sounds beside each other. */
 export function ShapeBench() {
+  const [masking, setMasking] = useState(false);
+  return masking ? (
+    <MaskingBench back={() => setMasking(false)} />
+  ) : (
+    <DrumBench toMasking={() => setMasking(true)} />
+  );
+}
+
+/** The chain of a mic or of its drum, and the chosen processor over all strokes. */
+function DrumBench({ toMasking }: { toMasking: () => void }) {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
   const busId = useSong((s) => s.bus);
@@ -46,6 +58,16 @@ export function ShapeBench() {
   const mic = useMemo(() => found && inSection(found, section), [found, section]);
   const proposals = useProposals("shape");
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
+  const masking = (
+    <Button
+      size="sm"
+      variant="outline-primary"
+      title="Where one covers another, and room for it"
+      onClick={toMasking}
+    >
+      Masking …
+    </Button>
+  );
   const former = Object.keys(facts.tone).length > 0 && Object.keys(facts.shapes).length === 0;
   if (!mic || piece === null)
     return (
@@ -60,7 +82,10 @@ export function ShapeBench() {
               compression and rounding are proposed by its strokes.
             </p>
           )}
-          <FlavourChoice piece={null} />
+          <div className="bench-head">
+            <FlavourChoice piece={null} />
+            {masking}
+          </div>
           <KitTable proposals={proposals} />
         </div>
         <aside className="settings">
@@ -84,6 +109,7 @@ export function ShapeBench() {
         <OwnerTabs owners={tabs} chosen={owner.id} />
         {isShell(piece) && <FlavourChoice piece={piece} />}
         {isMic(owner) && <TomsTogether mic={owner} />}
+        {masking}
       </div>
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">

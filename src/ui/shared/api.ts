@@ -2,6 +2,7 @@ import type {
   Delivered,
   JudgedCleaning,
   KeptChain,
+  MaskingJudged,
   MonoMeasured,
   NullMeasured,
   OpenSong,
@@ -79,6 +80,8 @@ export const api = {
   judgeCleaning: (id: string, mic: string) => ask<JudgedCleaning>(`/api/songs/${id}/mics/${mic}/cleaning`),
   measurePlaces: (id: string) => ask<PlacesMeasured>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
+  judgeMasking: (id: string, of: string, by: string) =>
+    ask<MaskingJudged>(`/api/songs/${id}/masking?${new URLSearchParams({ of, by }).toString()}`),
   measureNull: (id: string, bus: string) =>
     ask<NullMeasured>(`/api/songs/${id}/null?bus=${encodeURIComponent(bus)}`),
   keptChains: async () => (await ask<{ chains: KeptChain[] }>("/api/chains")).chains,

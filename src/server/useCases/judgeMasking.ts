@@ -1,0 +1,35 @@
+import type { MaskingJudged } from "../../contract";
+import { heardDrums } from "../../core/shape/heardDrums";
+import { ownerOf, type Owner } from "../../core/song/graph";
+import type { Song } from "../../core/song/song";
+import { analysisThreads } from "../analysis/threads";
+import { AppError } from "../errors";
+import { stretchOf } from "./stretchAround";
+
+/**
+ * Measures where a mic or bus covers another of the stored song, over the stretch with the most strokes of the drum that is
+ * covered; of music beside the kit that of the drum that covers it. Errors  AppError.
+ */
+export async function judgeMasking(
+  songId: string,
+  { of, by }: { readonly of: string; readonly by: string },
+): Promise<MaskingJudged> {
+  const named = (song: Song, id: string): Owner => {
+    const owner = ownerOf(song, id);
+    if (!owner) throw new AppError("not_found", "There is no such mic or bus in this song.");
+    return owner;
+  };
+  const { song, from, stretch } = await stretchOf(songId, (stored) => {
+    const [covered, covers] = [named(stored, of), named(stored, by)];
+    return heardDrums(stored, covered.piece === "context" ? covers : covered);
+  });
+  const threads = analysisThreads();
+  try {
+    const [judged] = await threads.run("masking", [{ song, of, by, from, stretch }]);
+    return judged!;
+  } catch (error) {
+    throw new AppError("invalid", `${error instanceof Error ? error.message : String(error)}. Nothing was changed.`);
+  } finally {
+    threads.close();
+  }
+} // prettier-ignore
