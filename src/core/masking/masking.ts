@@ -41,12 +41,12 @@ export interface Kept {
   readonly shares: readonly number[];
 }
 
-/** What a sound keeps at one stroke. `change`: dB that are added to both, band by band. */
+/** What a sound keeps at one stroke, band by band as much as each counts unchanged. `change`: dB that are added to both. */
 export function keptAt({ of, by }: Heard, change: Changes = none): Kept {
   const own = of.map((db, b) => db + change.of(b));
   const other = by.map((db, b) => db + change.by(b));
-  const floor = Math.max(...own) - counted;
-  const weights = own.map((db) => (db > floor ? specific(db) : 0));
+  const floor = Math.max(...of) - counted;
+  const weights = of.map((db) => (db > floor ? specific(db) : 0));
   const sum = weights.reduce((a, b) => a + b, 0);
   const bands = own.map((db, b) => (weights[b]! > 0 ? kept(db, other[b]!) : 1));
   const whole = bands.reduce((a, k, b) => a + k * weights[b]!, 0) / sum;

@@ -3,7 +3,7 @@ import type { Owner } from "../song/graph";
 import type { Operation } from "../song/operations";
 import { designBell, responseDb } from "../signal/biquad";
 import { bandCentres, erbNumber } from "./excitation";
-import { keptAt, keptOver, type Changes, type Heard } from "./masking";
+import { keptAt, keptOver, turnedRound, type Changes, type Heard } from "./masking";
 
 /** A cut in what covers and a lift in what is covered, at one place. */
 export interface MirroredMove {
@@ -19,8 +19,10 @@ export interface MirroredMove {
 /** Widths that are tried, and the most that is proposed of a cut and of a lift, dB; common practice, no source. */
 const widths = [0.9, 1.4, 2.2];
 const mostCut = 6;
-/** A dB more is worth it while this much more of the loudness is kept by it. */
-const worth = 0.006;
+/** A dB of a cut must bring back this much of the loudness. */
+const worth = 0.004;
+/** What covers loses by it, too: so much of that counts against it. */
+const costs = 0.2;
 /** A lift is half of the cut. */
 const liftShare = 0.5;
 /** Within so many bandwidths a loss counts to the same place. */
@@ -43,40 +45,43 @@ export function changesOf({ frequency, q, cut, lift }: MirroredMove, sampleRate:
 /** Middles that are tried: a bandwidth apart. */
 const middles = bandCentres.filter((_, b) => b % 2 === 0);
 
-/** As deep as every dB more is still worth it, at one place and width; null: not even one is. */
-function deepest(
+/** The depth at one place and width whose gain is most beyond what its dB must be worth; null: none is worth it. */
+function bestDepth(
   heard: readonly Heard[],
   whole: number,
   at: Pick<MirroredMove, "frequency" | "q">,
   sampleRate: number,
 ) {
-  let found: { move: MirroredMove; whole: number } | null = null;
+  const turned = turnedRound(heard);
+  const beside = keptOver(turned).whole;
+  let found: { move: MirroredMove; worth: number } | null = null;
   for (let cut = 1; cut <= mostCut; cut++) {
     const move = { ...at, cut: -cut, lift: liftShare * cut };
-    const now = keptOver(heard, changesOf(move, sampleRate)).whole;
-    if (now - (found?.whole ?? whole) < worth) break;
-    found = { move, whole: now };
+    const change = changesOf(move, sampleRate);
+    const lost = beside - keptOver(turned, { of: (b) => change.by(b), by: (b) => change.of(b) }).whole;
+    const beyond = keptOver(heard, change).whole - whole - worth * cut - costs * lost;
+    if (beyond > (found?.worth ?? 0)) found = { move, worth: beyond };
   }
   return found;
 }
 
 /**
- * The mirrored move that brings most back over up to a dozen strokes, of all places and widths, as deep as every dB more is
- * worth it. Null: no cut is worth it.
+ * The mirrored move that brings most back over up to a dozen strokes, of all places, widths and depths, each dB
+ * of the cut, and what the other loses by it, set against what comes back. Null: no cut is worth it.
  */
 export function proposeMove(heard: readonly Heard[], sampleRate: number): MirroredMove | null {
   const some = heard.filter((_, i) => i % Math.ceil(heard.length / fewStrokes) === 0);
   const before = keptOver(some);
   // Where next to nothing is lost nothing can come back.
   const lost = before.bands.map((k, b) => (1 - k) * before.shares[b]!);
-  let best: { move: MirroredMove; whole: number } | null = null;
+  let best: { move: MirroredMove; worth: number } | null = null;
   for (const middle of middles) {
     const near = lost.filter((_, b) => Math.abs(erbNumber(bandCentres[b]!) - erbNumber(middle)) <= spread);
     if (near.reduce((a, l) => a + l, 0) < worth) continue;
     const frequency = Number(middle.toPrecision(2));
     for (const q of widths) {
-      const found = deepest(some, before.whole, { frequency, q }, sampleRate);
-      if (found && (!best || found.whole > best.whole)) best = found;
+      const found = bestDepth(some, before.whole, { frequency, q }, sampleRate);
+      if (found && (!best || found.worth > best.worth)) best = found;
     }
   }
   return best?.move ?? null;

@@ -60,7 +60,7 @@ export function MaskingPictures({ of, by, value, way, move, setMove, wanted }: P
     if (way === "key")
       return {
         series: [{ label: "needed at every stroke: click to hear", color, kind: "points", points: points((h) => depthNeeded(h, wanted)) }],
-        y: { label: `${other} down by, dB`, min: -0.5, max: mostDepth + 0.5 },
+        y: { label: `${other} down by, dB`, min: -0.6, max: mostDepth + 1, ticks: [0, 4, 8, 12, 16] },
         marks: [],
       };
     return {
