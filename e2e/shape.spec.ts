@@ -62,6 +62,20 @@ test("a card says what the picture beside it measures", async ({ page }) => {
   expect(Math.abs(told - headline)).toBeLessThan(0.06);
 });
 
+test("the tones a drum rings in are named, and a press cuts one, tied to the fundamental", async ({ page }) => {
+  await openSnare(page, "EQ");
+  const partials = page.getByRole("group", { name: "Partials" });
+  await expect(partials).toBeVisible({ timeout: 60_000 });
+  const second = partials.getByRole("button").nth(1);
+  const [, ratio] = /×(\d+\.\d\d)/.exec((await second.textContent())!)!;
+  await second.click();
+  await expectSaved(page);
+  const eq = paramsOf(await song(page), "eq");
+  const tied = Object.entries(eq).find(([name, value]) => /^bell\d+Ratio$/.test(name) && value === Number(ratio));
+  expect(tied).toBeDefined();
+  expect(eq[tied![0].replace("Ratio", "Gain")]).toBe(-4);
+}); // prettier-ignore
+
 test("pictures read what comes into the processor: behind Cancel, a stretch of the song; another EQ before it moves them", async ({ page }) => {
   await openSnare(page, "Compressor");
   await expect(effect(page)).toContainText(/median/, { timeout: 30_000 });
@@ -298,4 +312,26 @@ test("a chain is tuned to the drum it goes to, line by line; toms kept together 
   await expectSaved(page);
   const pasted = set(snareOf(await song(page)), "compressor").params["threshold"] as number;
   expect(`${pasted} dB`.replace("-", "−")).toBe(there);
+}); // prettier-ignore
+
+test("attack and tail of the average stroke are lifted by grips, by pointer and by keys", async ({ page }) => {
+  await openSnare(page, "EQ");
+  await chain(page).getByRole("button", { name: "Add", exact: true }).click();
+  await chain(page).getByRole("button", { name: "Attack and sustain", exact: true }).click();
+  await expectSaved(page);
+  const attack = page.getByRole("slider", { name: "Attack", exact: true }).and(page.locator(".grip"));
+  await expect(attack).toBeVisible({ timeout: 60_000 });
+  const box = (await attack.boundingBox())!;
+  await page.mouse.move(box.x + 12, box.y + 12);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 12, box.y - 8, { steps: 4 });
+  await page.mouse.up();
+  await expectSaved(page);
+  const lifted = paramsOf(await song(page), "transient");
+  expect(lifted["attack"]).toBeGreaterThan(2);
+  const tail = page.getByRole("slider", { name: "Tail", exact: true }).and(page.locator(".grip"));
+  await tail.focus();
+  for (let i = 0; i < 4; i++) await tail.press("ArrowDown");
+  await expectSaved(page);
+  expect(paramsOf(await song(page), "transient")["sustain"]).toBeLessThan(-1);
 }); // prettier-ignore

@@ -3,6 +3,7 @@ import { partitionResponse, type PartitionedResponse } from "../core/signal/part
 import { checkChains, type ChainCheck } from "../core/align/chainCheck";
 import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
+import { findPartials, type Partial } from "../core/shape/partials";
 import { foldLoss, type FoldLoss } from "../core/shape/foldLoss";
 import { processChain } from "../core/engine/processChain";
 import { cutSnippets, spreadOver } from "../core/hits/snippets";
@@ -56,6 +57,11 @@ export interface EvidenceKinds {
   spectra: {
     ask: { input: ChainInput; pieces: readonly Piece[]; hits: readonly Hit[]; lateBy: number };
     answer: HitSpectra;
+  };
+  /** The tones in which a drum rings; strokes are main ones, frames of the song as they arrive. */
+  partials: {
+    ask: { input: ChainInput; mains: readonly number[]; fundamental: number };
+    answer: Partial[];
   };
   /** All strokes of a mic side by side. */
   stack: { ask: { mic: MicAudio; times: readonly number[]; sampleRate: number }; answer: StrokeStack };
@@ -200,6 +206,11 @@ export class EvidenceDesk {
     spectra: async ({ input, pieces, hits, lateBy }) => {
       const { from, channels } = await this.into(input);
       return hitSpectra(channels[0]!, pieces, hits, lateBy, input.sampleRate, from);
+    },
+    partials: async ({ input, mains, fundamental }) => {
+      const { from, channels } = await this.into(input);
+      const times = mains.map((f) => (f - from) / input.sampleRate);
+      return findPartials(channels[0]!, times, fundamental, input.sampleRate);
     },
     stack: async ({ mic, times, sampleRate }) => stackStrokes((await this.load(mic))[0]!, times, sampleRate),
     wave: async ({ mic, from, to }) => {

@@ -30,14 +30,19 @@ function fallDb(energies: readonly number[]): number {
   return 10 * Math.log10(sum(energies.slice(0, tenth)) / sum(energies.slice(-tenth)));
 }
 
-/** Mean energy per step around a frequency over strokes, from behind their burst on, as far as all of them reach. */
-function energies(strokes: readonly Float32Array[], frequency: number, sampleRate: number): number[] {
+/** Mean energy per step around a frequency over strokes, from behind their burst on, as far as all of them reach; `times`: how often it is filtered. */
+function energies(
+  strokes: readonly Float32Array[],
+  frequency: number,
+  sampleRate: number,
+  times = 1,
+): number[] {
   const step = Math.round(stepSeconds * sampleRate);
   const from = Math.round((before + burst) * sampleRate);
   const length = Math.min(...strokes.map((x) => x.length));
   const sums = new Array<number>(Math.max(0, Math.floor((length - from) / step))).fill(0);
   for (const x of strokes) {
-    const y = filtered(x, [designBandPass(frequency, readQ, sampleRate)]);
+    const y = filtered(x, new Array(times).fill(designBandPass(frequency, readQ, sampleRate)));
     // Every stroke counts alike, loud or soft.
     const whole = x.reduce((s, v) => s + v * v, 1e-12);
     for (let k = 0; k < sums.length; k++)
@@ -59,9 +64,14 @@ function aloneStrokes(x: Float32Array, strokes: readonly number[], sampleRate: n
 }
 
 /** T60 of what rings at a frequency, s, over strokes that are cut out; null: too few, or it sinks into something else. */
-function t60Of(cut: readonly Float32Array[], frequency: number, sampleRate: number): number | null {
+function t60Of(
+  cut: readonly Float32Array[],
+  frequency: number,
+  sampleRate: number,
+  times = 1,
+): number | null {
   if (cut.length < fewest) return null;
-  const falling = energies(cut, frequency, sampleRate);
+  const falling = energies(cut, frequency, sampleRate, times);
   return fallDb(falling) < leastFall ? null : decayTime(falling, stepSeconds);
 }
 
@@ -72,6 +82,14 @@ export const ringT60 = (
   frequency: number,
   sampleRate: number,
 ): number | null => t60Of(aloneStrokes(x, strokes, sampleRate), frequency, sampleRate);
+
+/** The same of a tone beside others, which are kept out by a second filter. */
+export const toneT60 = (
+  x: Float32Array,
+  strokes: readonly number[],
+  frequency: number,
+  sampleRate: number,
+): number | null => t60Of(aloneStrokes(x, strokes, sampleRate), frequency, sampleRate, 2);
 
 /**
  * How long a ring lasts in a mic, by strokes that no other of the drum follows within half a second; null where there are too few of

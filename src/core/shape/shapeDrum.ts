@@ -1,7 +1,8 @@
 import type { ShapedDrum } from "../facts/shapedDrum";
+import { spreadOver } from "../hits/snippets";
 import { averageSpectrum } from "../measure/spectrum";
 import type { ParamValue } from "../params";
-import { median, powerToDb } from "../signal/level";
+import { median, peakOf, powerToDb } from "../signal/level";
 import { newProcessor } from "../song/create";
 import { flavours, type Flavour, type Piece } from "../song/song";
 import { balanceBands, balanceOf, bandsOf, middleOf, type Balance, type BalanceBand } from "./balance";
@@ -13,6 +14,8 @@ import { usualBalance } from "./usualBalance";
 
 /** Strokes that a drum is shaped by, spread over the song. */
 const strokesHeard = 36;
+/** How many of them are the loudest there are. */
+const loudestHeard = 4;
 /** Strokes by which levels are sought; what is told is then measured over all that are heard. */
 const fittedBy = 12;
 /** Share of what a drum differs from the usual balance by that is made up for. */
@@ -175,6 +178,20 @@ function shaped(flavour: Flavour, { piece, raw, fundamental, main, cut }: Asked)
   return { ...toned, compressor, rounding, stroke: told(end) };
 }
 
+/** Strokes that a drum is shaped by: spread over the song, and the loudest few, by whose peaks room is left. Times in s, ascending. */
+function heardOf(x: Float32Array, times: readonly number[], sampleRate: number): readonly number[] {
+  if (times.length <= strokesHeard) return times;
+  const peak = (t: number) =>
+    peakOf(x.subarray(Math.round(t * sampleRate), Math.round((t + 0.02) * sampleRate)));
+  const byPeak = times.map((t) => [t, peak(t)] as const).sort((a, b) => b[1] - a[1]);
+  const chosen = new Set(byPeak.slice(0, loudestHeard).map(([t]) => t));
+  const others = spreadOver(
+    times.filter((t) => !chosen.has(t)),
+    strokesHeard - loudestHeard,
+  );
+  return [...chosen, ...others].sort((a, b) => a - b);
+}
+
 /**
  * What every flavour makes of a drum's mic: EQ by what the strokes lack, reduction fitted behind it, peaks rounded behind both, each
  * measured over the strokes where it stands.
@@ -190,7 +207,7 @@ export function shapeDrum(
   main: boolean,
   cut: Readonly<Record<string, ParamValue>> = {},
 ): Readonly<Record<Flavour, ShapedDrum>> | null {
-  const raw = reelOf(x, times, sampleRate, strokesHeard);
+  const raw = reelOf(x, heardOf(x, times, sampleRate), sampleRate, strokesHeard);
   if (raw.onsets.length === 0) return null;
   const asked = { piece, raw, fundamental, main, cut };
   return Object.fromEntries(flavours.map((f) => [f, shaped(f, asked)])) as unknown as Record<

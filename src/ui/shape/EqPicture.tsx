@@ -5,7 +5,7 @@ import { bandFrequency, bandWorks, bellCount, designEq, shownBells } from "../..
 import { phaseDegrees, responseDb } from "../../core/signal/biquad";
 import { curveFrequencies } from "../../core/measure/spectrum";
 import { ringTold } from "../../core/shape/findTone";
-import { heardDrums, lateIn } from "../../core/shape/heardDrums";
+import { heardDrums, lateIn, strokesIn } from "../../core/shape/heardDrums";
 import { nameOf, type Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
 import { shortName } from "../shared/format";
@@ -15,6 +15,7 @@ import { frequencyAxis, Legend, Plot, type Handle, type Mark, type Series } from
 import { useParams } from "../shared/ProcessorPanel";
 import { colorOf, useTone } from "../shared/owners";
 import { useSong } from "../shared/songStore";
+import { overtones, PartialsRow } from "./PartialsRow";
 
 const limits = { gain: 24, low: 20, high: 20000 };
 /** Parts of a stroke whose spectrum may be drawn. */
@@ -53,6 +54,9 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
   const { input, key } = inputOf(song, id, owner, state.id);
   const asked = { input, pieces: heardDrums(song, owner), hits, lateBy: lateIn(owner) };
   const { value, busy, error } = useEvidence("spectra", key, asked);
+  const mains = useMemo(() => strokesIn(song, owner).mains, [song, owner]);
+  const ofTones = tone && mains.length > 0 ? { input, mains, fundamental: tone.fundamental } : null;
+  const tones = useEvidence("partials", ofTones ? `${key} ${tone!.fundamental}` : "", ofTones);
   const series = useMemo((): Series[] => {
     const f = Array.from(curveFrequencies);
     const sections = designEq(state.params, sampleRate);
@@ -110,6 +114,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
     x: bandFrequency(state.params, n),
     y: v(`bell${n}Gain`),
     label: String(n),
+    name: `Band ${n}`,
     drag: (x, y, done) => set({ ...placed(n, x), [`bell${n}Gain`]: gainOf(y) }, done, on),
   }));
   const sweeping = sweptBand.current ?? unused;
@@ -119,6 +124,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
       x: sweptBand.current === null ? sweepFrom : v(`bell${sweeping}Frequency`),
       y: swept.gain,
       label: "⌕",
+      name: "Search by ear",
       color: "warn",
       drag: (x, _, done) => {
         // The band that it began with: others do not come in while it moves.
@@ -137,6 +143,8 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
           : []),
       ] // prettier-ignore
     : [];
+  for (const { frequency, ratio } of overtones(tones.value, tone))
+    marks.push({ id: `partial ${ratio}`, axis: "x", value: frequency, label: `×${ratio.toFixed(2)}`, color: "ink-soft", dashed: true }); // prettier-ignore
   if (state.params["highPassSlope"] !== "off")
     marks.push({
       id: "highPass",
@@ -222,6 +230,13 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
           </Button>
         )}
       </div>
+      {tone && tones.value && (
+        <PartialsRow
+          found={tones.value}
+          taken={(p) => unused === undefined || near(p.frequency)}
+          cut={(band) => put(band, { fundamental: frequencyOf(tone.fundamental) })}
+        />
+      )}
       <div className={phaseShown ? "half" : "whole"}>
         <Plot
           caption={`EQ of ${nameOf(owner)} over the spectrum of its strokes`}

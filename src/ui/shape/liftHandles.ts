@@ -31,6 +31,7 @@ export function liftHandles(
       x: attackMs,
       y: levelAt(attackMs) + (params[lifts.attack] as number),
       label: "A",
+      name: "Attack",
       drag: (x, y, done) => {
         const time = within(lifts.attackTime, Number((Math.max(1, x) / 1000).toPrecision(2)));
         set({ [lifts.attackTime]: time, [lifts.attack]: lifted(lifts.attack, 1000 * time, y) }, done);
@@ -41,6 +42,7 @@ export function liftHandles(
       x: tailAt,
       y: levelAt(tailAt) + (params[lifts.sustain] as number),
       label: "T",
+      name: "Tail",
       drag: (_, y, done) => set({ [lifts.sustain]: lifted(lifts.sustain, tailAt, y) }, done),
     },
   ];
