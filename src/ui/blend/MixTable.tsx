@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useMemo, useRef } from "react";
 import { Button, Form, Table } from "react-bootstrap";
+import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { processorOf } from "../../core/song/create";
@@ -16,7 +17,8 @@ import { ownerName, useParams } from "../shared/ProcessorPanel";
 import { useSection, valuesIn } from "../shared/sectionChoice";
 import { SectionPicker } from "../shared/SectionPicker";
 import { useSong } from "../shared/songStore";
-import { colourOf, mixRows } from "./mixOrder";
+import { colourOf, isBeside, mixRows, unfolded } from "./mixOrder";
+import { useFolded } from "./folded";
 import { routeTo, setOwner, type OwnerValues } from "./routing";
 
 const panSpec = processorType("pan").params["position"] as NumberParam;
@@ -204,6 +206,8 @@ export function MixTable({ chosen, choose }: Props) {
     else preview(operation);
   };
   const rows = useMemo(() => mixRows(song), [song]);
+  const { folded, fold } = useFolded();
+  const { shown, hides } = useMemo(() => unfolded(rows, folded), [rows, folded]);
   const targetsOf = useMemo(() => allTargets(song), [song]);
   return (
     <Table size="sm" className="mix-table" aria-label="Mix">
@@ -222,13 +226,27 @@ export function MixTable({ chosen, choose }: Props) {
         </tr>
       </thead>
       <tbody>
-        {rows.map(({ owner: o, depth }) => (
+        {shown.map(({ owner: o, depth }) => (
           <tr
             key={o.id}
             className={`${isMic(o) ? "" : "bus"} ${o.id === chosen ? "chosen" : ""}`}
             onClick={() => choose(o)}
           >
             <td className="mix-name" style={{ paddingLeft: `${0.3 + 0.8 * depth}rem` }}>
+              {hides.has(o.id) && (
+                <button
+                  type="button"
+                  className="fold"
+                  aria-expanded={!folded.has(o.id)}
+                  aria-label={`${folded.has(o.id) ? "Show" : "Hide"} what goes to ${ownerName(o)}`}
+                  onClick={(e) => {
+                    e.stopPropagation();
+                    fold(o.id);
+                  }}
+                >
+                  {folded.has(o.id) ? <ChevronRight aria-hidden /> : <ChevronDown aria-hidden />}
+                </button>
+              )}
               <i aria-hidden style={{ background: colourOf(o) }} />
               <button
                 type="button"
@@ -252,7 +270,18 @@ export function MixTable({ chosen, choose }: Props) {
               />
             </td>
             <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
-            <td>{o.output !== null && <OutputField owner={o} targets={targetsOf(o.id)} />}</td>
+            <td>
+              {isBeside(o) ? (
+                <span
+                  className="chain-text"
+                  title="Heard while one judges; no part of the kit and of no render of it"
+                >
+                  beside the kit
+                </span>
+              ) : (
+                o.output !== null && <OutputField owner={o} targets={targetsOf(o.id)} />
+              )}
+            </td>
             <td className="count">{o.chain.filter((p) => isFree(p) && p.on).length || ""}</td>
             <td className="count">{o.sends.length || ""}</td>
             <td>

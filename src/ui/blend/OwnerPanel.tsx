@@ -12,6 +12,7 @@ import { pieceNames } from "../../core/song/pieceNames";
 import { ParamField, TypedField } from "../shared/ParamField";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { isBeside } from "./mixOrder";
 import { NullTest } from "./NullTest";
 import { ProposedCopy } from "./ProposedCopy";
 import { routeTo } from "./routing";
@@ -128,7 +129,11 @@ export function OwnerPanel({ owner }: { owner: Owner }) {
       <header>
         <h3>{ownerName(owner)}</h3>
       </header>
-      {owner.output !== null ? (
+      {isBeside(owner) ? (
+        <p className="hint">
+          Music beside the kit: its chain and fader are for judging, and no render of the kit holds it.
+        </p>
+      ) : owner.output !== null ? (
         <div className="field">
           <label htmlFor="goes-to">Goes to</label>
           <Form.Select

@@ -19,6 +19,27 @@ export function mixRows(song: Song): MixRow[] {
   return [{ owner: kit, depth: 0 }, ...under(kit.id, 1)];
 }
 
+/** Rows that are not folded away under a bus, and the buses that have rows under them. */
+export function unfolded(
+  rows: readonly MixRow[],
+  folded: ReadonlySet<string>,
+): { shown: MixRow[]; hides: Set<string> } {
+  const shown: MixRow[] = [];
+  const hides = new Set<string>();
+  /** Depth of the folded bus under which rows are left out. */
+  let under = Infinity;
+  rows.forEach((row, i) => {
+    if ((rows[i + 1]?.depth ?? -1) > row.depth) hides.add(row.owner.id);
+    if (row.depth > under) return;
+    under = folded.has(row.owner.id) ? row.depth : Infinity;
+    shown.push(row);
+  });
+  return { shown, hides };
+}
+
+/** Music that is heard beside the kit. */
+export const isBeside = (owner: Owner): boolean => isMic(owner) && owner.piece === "context";
+
 /** Variable that holds the colour of a mic or bus. */
 export const colourOf = (owner: Owner): string =>
   owner.piece ? `var(--${owner.piece.replace(/\d/, "")})` : "var(--line-strong)";

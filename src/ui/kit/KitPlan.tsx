@@ -19,6 +19,13 @@ import { middle, turnPlan, useMoving } from "./moving";
 /** Peak at which a piece glows fully, and below which it does not, dBFS. */
 const glowRange = [-50, -6] as const;
 
+/** Letters of a far mic's name that the plan has room for: of a longer one its end, where names differ. */
+const roomFor = 12;
+const planName = (file: string): string => {
+  const name = shortName(file);
+  return name.length <= roomFor ? name : `…${name.slice(1 - roomFor)}`;
+};
+
 const petals = (r: number): string =>
   Array.from({ length: 12 }, (_, k) => {
     const a = (k * Math.PI) / 6;
@@ -203,7 +210,7 @@ export function KitPlan() {
               <path className="glow" d="M-8 -5L8 -5L0 8Z" />
             </g>
             <text className="name" textAnchor="middle" y={18}>
-              {shortName(mic.file).slice(-9)}
+              {planName(mic.file)}
             </text>
           </g>
         ))}
