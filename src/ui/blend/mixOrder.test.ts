@@ -11,8 +11,13 @@ const mics = [
 ];
 /** Kick and snare through a bus each into one group. */
 const song = applyAll(newSong("mix", 48000, mics), [
-  { op: "addBuses", buses: ["low", "high"].map((id) => newBus(id, id, "group", { output: "shells" })) },
-  { op: "addBuses", buses: [newBus("shells", "Shells", "group")] },
+  {
+    op: "addBuses",
+    buses: [
+      newBus("shells", "Shells", "group"),
+      ...["low", "high"].map((id) => newBus(id, id, "group", { output: "shells" })),
+    ],
+  },
   { op: "setMic", mic: "kick", values: { output: "low" } },
   { op: "setMic", mic: "snare", values: { output: "high" } },
 ]);
