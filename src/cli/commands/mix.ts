@@ -2,8 +2,6 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { basename, join, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { memoryReader } from "../../core/engine/renderSong";
-import { readAudio } from "../../core/file/audioFile";
-import { measureAudio } from "../../core/measure/measureAudio";
 import { readSong } from "../../core/song/songFile";
 import { newShaping } from "../../core/song/create";
 import {
@@ -19,6 +17,7 @@ import {
 } from "../../core/song/song";
 import type { QuickWishes } from "../../core/shape/quick/quickSong";
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
+import { usualDelivery } from "../../core/deliver/delivery";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
 import type { NumberParam } from "../../core/params";
@@ -126,16 +125,12 @@ export const mix: Command = {
       (m) =>
         mixed.mics.find((x) => x.file === m.file)?.channels ?? [new Float32Array(0), new Float32Array(0)],
     );
-    const targets = { kit: true, stems: values.stems ?? false, buses: false };
-    const paths = await renderFiles(song, memoryReader(audio), values.out, targets, "wav24", {
+    const delivery = { ...usualDelivery, names: "{name}", stems: values.stems ?? false, beside: true };
+    const { paths, delivered } = await renderFiles(song, memoryReader(audio), values.out, delivery, {
       whole: (i) => audio[i]!,
     });
     writeFileSync(join(values.out, "song.json"), JSON.stringify(song, null, 1));
-    const kit = readAudio(new Uint8Array(readFileSync(paths[0]!)));
-    writeFileSync(
-      join(values.out, "report.html"),
-      reportHtml({ ...mixed, song }, measureAudio(kit.channels, sampleRate)),
-    );
+    writeFileSync(join(values.out, "report.html"), reportHtml({ ...mixed, song }, delivered.kit));
     print(`${paths.length + 2} files in ${values.out}`);
   },
 };

@@ -9,13 +9,58 @@ import type { Mic, Song } from "../../core/song/song";
 import { decodeFile } from "../../server/audio/decodeFile";
 import { DiskMic } from "../../server/audio/diskMic";
 import { resample } from "../../server/audio/convert";
-import { fileFormats, type FileFormat } from "../../server/render/outputFiles";
+import {
+  deliveryRates,
+  dithers,
+  fileFormats,
+  targets,
+  usualDelivery,
+  type Delivery,
+} from "../../core/deliver/delivery";
+import { verdictsOf } from "../../core/deliver/checks";
 import { renderFiles } from "../../server/render/renderFiles";
 import { setPath } from "../setPath";
-import { one, print, type Command } from "../command";
+import { one, print, remark, type Command } from "../command";
 
 const usage =
-  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac] [--threads N] [--set PATH=VALUE …]";
+  "render SONG.json --audio FOLDER --out DIR [--stems] [--buses] [--format wav16|wav24|wav32f|flac] [--dither triangular|shaped] [--rate HZ] [--section NAME] [--tail SECONDS] [--names PATTERN] [--target none|lufs14|lufs23|peak1] [--limit] [--threads N] [--set PATH=VALUE …]";
+
+type Given = Readonly<Record<string, string | boolean | undefined>>;
+
+/** One of some values. Errors  Error that names the option and what it takes. */
+function oneOf<T extends string>(option: string, text: unknown, known: readonly T[], usual: T): T {
+  if (text === undefined) return usual;
+  const found = known.find((k) => k === text);
+  if (!found) throw new Error(`--${option} is "${String(text)}"; known: ${known.join(", ")}`);
+  return found;
+}
+
+/** What is asked for. Errors  Error that names the option and what is usable. */
+function deliveryOf(song: Song, given: Given): Delivery {
+  const rate = given["rate"] === undefined ? null : Number(given["rate"]);
+  if (rate !== null && !(deliveryRates as readonly number[]).includes(rate))
+    throw new Error(`--rate is "${String(given["rate"])}"; known: ${deliveryRates.join(", ")}`);
+  const name = given["section"];
+  const section = song.sections.find((s) => s.id === name || s.name === name);
+  if (name !== undefined && !section)
+    throw new Error(
+      `--section is "${String(name)}"; known: ${song.sections.map((s) => s.name).join(", ") || "none"}`,
+    );
+  return {
+    ...usualDelivery,
+    beside: true,
+    stems: given["stems"] === true,
+    buses: given["buses"] === true,
+    limit: given["limit"] === true,
+    format: oneOf("format", given["format"], fileFormats, "wav24"),
+    dither: oneOf("dither", given["dither"], dithers, "triangular"),
+    target: oneOf("target", given["target"], Object.keys(targets) as (keyof typeof targets)[], "none"),
+    sampleRate: rate === song.sampleRate ? null : rate,
+    section: section?.id ?? null,
+    tail: Number(given["tail"] ?? 0),
+    names: typeof given["names"] === "string" ? given["names"] : "{name}",
+  };
+}
 
 /** A mic of the song on disk or in memory. */
 interface OpenMic {
@@ -56,15 +101,20 @@ export const render: Command = {
         stems: { type: "boolean" },
         buses: { type: "boolean" },
         format: { type: "string" },
+        dither: { type: "string" },
+        rate: { type: "string" },
+        section: { type: "string" },
+        tail: { type: "string" },
+        names: { type: "string" },
+        target: { type: "string" },
+        limit: { type: "boolean" },
         threads: { type: "string" },
         set: { type: "string", multiple: true },
       },
     });
     const path = one(positionals, usage);
     if (!values.audio || !values.out) throw new Error(`usage: jubo ${usage}`);
-    const format = (values.format ?? "wav24") as FileFormat;
-    if (!fileFormats.includes(format))
-      throw new Error(`unknown format "${format}"; known: ${fileFormats.join(", ")}`);
+    oneOf("format", values.format, fileFormats, "wav24");
     let song: Song;
     try {
       song = readSong(JSON.parse(readFileSync(path, "utf8")));
@@ -76,7 +126,7 @@ export const render: Command = {
       if (at < 1) throw new Error(`--set wants PATH=VALUE, not ${JSON.stringify(pair)}`);
       song = setPath(song, pair.slice(0, at), pair.slice(at + 1));
     }
-    const targets = { kit: true, stems: values.stems ?? false, buses: values.buses ?? false };
+    const delivery = deliveryOf(song, values as Given);
     const threads = values.threads === undefined ? undefined : Number(values.threads);
     if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256))
       throw new Error(`--threads is "${values.threads}"; it must be a whole number from 1 to 256`);
@@ -89,8 +139,10 @@ export const render: Command = {
         ...(threads === undefined ? {} : { threads }),
       };
       const reader: SongReader = (mic, channel) => mics[mic]!.source(channel);
-      const paths = await renderFiles(song, reader, values.out, targets, format, options);
+      const { paths, delivered } = await renderFiles(song, reader, values.out, delivery, options);
       print(`${paths.length} files in ${values.out}`);
+      for (const { name, figure, grade, reason } of verdictsOf(song, delivery, delivered))
+        if (grade !== "passes") remark(`${name}: ${figure}: ${reason}`);
     } finally {
       for (const mic of mics) mic.close();
     }

@@ -1,3 +1,4 @@
+import type { NoiseShaper } from "./noiseShaper";
 import type { Audio } from "./audioInfo";
 import { randomSource } from "../signal/random";
 
@@ -6,21 +7,30 @@ const floatSubformat = 3;
 export type WriteFormat = "wav16" | "wav24" | "wav32f";
 const writeBytes: Record<WriteFormat, number> = { wav16: 2, wav24: 3, wav32f: 4 };
 
+/** Bytes of a bext chunk of version 0 or 1 without coding history, and where in it the time of the first frame stands. */
+const bextBytes = 602;
+const bextTime = 338;
+const originator = "Jubo";
+
 /**
- * Header of a WAV file; RF64 when 32-bit sizes do not suffice.
- * Source  EBU Tech 3306 for the ds64 chunk; the float format carries a fact chunk as Microsoft's RIFF rules ask.
+ * Header of a WAV file; RF64 when 32-bit sizes do not suffice. `timeReference`: frames since midnight of its first frame, told
+ * in a bext chunk; null: none is.
+ * Source  EBU Tech 3306 for the ds64 chunk, EBU Tech 3285 for bext; the float format carries a fact chunk as Microsoft's RIFF
+ *         rules ask.
  */
 export function wavHeader(
   format: WriteFormat,
   channels: number,
   sampleRate: number,
   frames: number,
+  timeReference: number | null = null,
 ): Uint8Array {
   const frameBytes = channels * writeBytes[format];
   const dataBytes = frames * frameBytes;
   const float = format === "wav32f";
   const long = dataBytes > 0xfffff000;
-  const length = 12 + 36 + 24 + (float ? 12 : 0) + 8; // a JUNK chunk keeps the place of ds64
+  const bext = timeReference === null ? 0 : 8 + bextBytes;
+  const length = 12 + 36 + bext + 24 + (float ? 12 : 0) + 8; // a JUNK chunk keeps the place of ds64
   const head = new Uint8Array(length);
   const view = new DataView(head.buffer);
   const put = (at: number, s: string) => {
@@ -37,15 +47,24 @@ export function wavHeader(
     view.setBigUint64(28, BigInt(dataBytes), true);
     view.setBigUint64(36, BigInt(frames), true);
   }
-  put(48, "fmt ");
-  view.setUint32(52, 16, true);
-  view.setUint16(56, float ? floatSubformat : 1, true);
-  view.setUint16(58, channels, true);
-  view.setUint32(60, sampleRate, true);
-  view.setUint32(64, sampleRate * frameBytes, true);
-  view.setUint16(68, frameBytes, true);
-  view.setUint16(70, 8 * writeBytes[format], true);
-  let at = 72;
+  let at = 48;
+  if (timeReference !== null) {
+    put(at, "bext");
+    view.setUint32(at + 4, bextBytes, true);
+    for (let i = 0; i < originator.length; i++) head[at + 8 + 256 + i] = originator.charCodeAt(i);
+    view.setBigUint64(at + 8 + bextTime, BigInt(Math.max(0, Math.round(timeReference))), true);
+    view.setUint16(at + 8 + bextTime + 8, 1, true);
+    at += bext;
+  }
+  put(at, "fmt ");
+  view.setUint32(at + 4, 16, true);
+  view.setUint16(at + 8, float ? floatSubformat : 1, true);
+  view.setUint16(at + 10, channels, true);
+  view.setUint32(at + 12, sampleRate, true);
+  view.setUint32(at + 16, sampleRate * frameBytes, true);
+  view.setUint16(at + 20, frameBytes, true);
+  view.setUint16(at + 22, 8 * writeBytes[format], true);
+  at += 24;
   if (float) {
     put(at, "fact");
     view.setUint32(at + 4, 4, true);
@@ -59,7 +78,7 @@ export function wavHeader(
 
 /**
  * Bytes of frames [from, from + count). 16 bit is dithered by triangular noise of two steps' width
- * (Lipshitz, Wannamaker, Vanderkooy 1992) from `random`; 24 bit is rounded; beyond full scale is clipped.
+ * (Lipshitz, Wannamaker, Vanderkooy 1992) from `random`, moved to where it is heard least by `shaping`, one a channel; 24 bit is rounded; beyond full scale is clipped.
  */
 export function encodeFrames(
   channels: readonly Float32Array[],
@@ -67,18 +86,20 @@ export function encodeFrames(
   from: number,
   count: number,
   random: () => number,
+  shaping: readonly NoiseShaper[] | null = null,
 ): Uint8Array {
   const step = writeBytes[format];
   const bytes = new Uint8Array(count * channels.length * step);
   const view = new DataView(bytes.buffer);
   let at = 0;
   for (let i = from; i < from + count; i++)
-    for (const x of channels) {
-      const v = x[i]!;
+    for (let ch = 0; ch < channels.length; ch++) {
+      const v = channels[ch]![i]!;
       if (format === "wav32f") view.setFloat32(at, v, true);
       else if (format === "wav16") {
-        const dithered = Math.round(v * 32768 + random() - random());
-        view.setInt16(at, Math.max(-32768, Math.min(32767, dithered)), true);
+        const noise = random() - random();
+        const whole = shaping ? shaping[ch]!.next(v * 32768, noise) : Math.round(v * 32768 + noise);
+        view.setInt16(at, Math.max(-32768, Math.min(32767, whole)), true);
       } else {
         const s = Math.max(-8388608, Math.min(8388607, Math.round(v * 8388608)));
         bytes[at] = s & 255;

@@ -1,5 +1,6 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from "node:fs";
 import { randomSource } from "../../core/signal/random";
+import type { NoiseShaper } from "../../core/file/noiseShaper";
 import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWrite";
 
 /** Writes a WAV file as frames come; it has its name only once it is whole. */
@@ -7,6 +8,7 @@ export class WavFile {
   /** null: closed, by having become whole or by being given up. */
   private fd: number | null;
   private readonly part: string;
+  private readonly shaping: NoiseShaper[] | null;
   private readonly random = randomSource(7);
   private written = 0;
   private pending: Uint8Array[] = [];
@@ -18,14 +20,19 @@ export class WavFile {
     channels: number,
     sampleRate: number,
     private readonly frames: number,
+    {
+      timeReference = null,
+      shaping = null,
+    }: { timeReference?: number | null; shaping?: NoiseShaper[] | null } = {},
   ) {
+    this.shaping = shaping;
     this.part = `${path}.part`;
     this.fd = openSync(this.part, "w");
-    writeSync(this.fd, wavHeader(format, channels, sampleRate, frames));
+    writeSync(this.fd, wavHeader(format, channels, sampleRate, frames, timeReference));
   }
 
   write(channels: readonly Float32Array[], frames: number): void {
-    const bytes = encodeFrames(channels, this.format, 0, frames, this.random);
+    const bytes = encodeFrames(channels, this.format, 0, frames, this.random, this.shaping);
     this.written += frames;
     this.pending.push(bytes);
     this.pendingBytes += bytes.length;

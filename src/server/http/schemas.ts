@@ -1,6 +1,7 @@
 import Joi from "joi";
 import type { Operation } from "../../core/song/operations";
 import { taskKinds, type TaskKind } from "../../contract";
+import { deliveryRates, dithers, fileFormats, longestTail, targets } from "../../core/deliver/delivery";
 import { object, type Check } from "../../core/schema";
 import { checkAsked } from "../../core/song/checkOperation";
 import type { ProcessorState } from "../../core/song/song";
@@ -79,7 +80,16 @@ export const taskSchema = Joi.object<{ kind: TaskKind; options: object }>({
   options: Joi.object({
     stems: Joi.boolean(),
     buses: Joi.boolean(),
-    format: Joi.valid("wav16", "wav24", "wav32f", "flac"),
+    beside: Joi.boolean(),
+    format: Joi.valid(...fileFormats),
+    dither: Joi.valid(...dithers),
+    sampleRate: Joi.valid(null, ...deliveryRates),
+    section: Joi.string().max(80).allow(null),
+    names: Joi.string().min(1).max(200),
+    target: Joi.valid(...Object.keys(targets)),
+    limit: Joi.boolean(),
+    tail: Joi.number().min(0).max(longestTail),
+    midi: Joi.boolean(),
     mics: Joi.array().items(Joi.string().max(80)).min(1).max(64),
     label: Joi.string().trim().min(1).max(200),
     labels: Joi.boolean(),

@@ -1,12 +1,21 @@
 import { createReadStream, mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
-import { cutsOf, reachOf } from "../../core/engine/cuts";
+import { cutsOf, cutTime, reachOf } from "../../core/engine/cuts";
+import { verdictsOf, type Verdict } from "../../core/deliver/checks";
+import {
+  checkDelivery,
+  fileFormats,
+  usualDelivery,
+  usualTail,
+  type Delivery,
+} from "../../core/deliver/delivery";
+import { writeHitsMidi } from "../../core/file/hitsMidi";
 import { isTaken } from "../../core/proposals/decided";
 import { factsNow } from "../../core/facts/factsNow";
 import { noFacts, type Facts } from "../../core/facts/facts";
 import { proposeStep } from "../../core/proposals/propose";
-import { measureAudio, type Measurement } from "../../core/measure/measureAudio";
+import type { Measurement } from "../../core/measure/measureAudio";
 import { steps, type Song } from "../../core/song/song";
 import { measureTightness } from "../../core/tighten/tightness";
 import { audioOfMics, readWhole, windowReader } from "../audio/songAudio";
@@ -15,15 +24,10 @@ import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
-import { fileFormats, type FileFormat } from "../render/outputFiles";
 import { renderFiles } from "../render/renderFiles";
 import { reportHtml } from "../render/report";
 
-export interface ExportOptions {
-  stems?: boolean;
-  buses?: boolean;
-  format?: string;
-}
+export type ExportOptions = Partial<Delivery>;
 
 export interface ExportedFile {
   id: string;
@@ -33,8 +37,11 @@ export interface ExportedFile {
 
 export interface Exported {
   files: ExportedFile[];
-  /** Of the kit as rendered. */
+  /** Of the kit as delivered. */
   kit: Measurement;
+  /** What was asked for, completed, and what was found of it, worst first. */
+  delivery: Delivery;
+  verdicts: Verdict[];
 }
 
 /** The printable page of what was done to a stored song. */
@@ -45,23 +52,39 @@ function reportOf(song: Song, facts: Facts, kit: Measurement): string {
   return reportHtml({ song, taken, tightness }, kit);
 }
 
-const mediaTypes: Record<string, string> = { ".flac": "audio/flac", ".html": "text/html; charset=utf-8" };
+const mediaTypes: Record<string, string> = {
+  ".flac": "audio/flac",
+  ".mid": "audio/midi",
+  ".html": "text/html; charset=utf-8",
+};
 
-/** Name under which a file is listed: those of buses and stems say so, so that none is called as the kit is. */
-const listed = (path: string): string =>
-  path.startsWith("stems")
-    ? `stem ${basename(path)}`
-    : path.startsWith("buses")
-      ? `bus ${basename(path)}`
-      : basename(path);
+/** Strokes and tempo as they are played. */
+function writeMidi(song: Song, folder: string): string {
+  const path = join(folder, "hits.mid");
+  const cuts = [song.edits];
+  const playedAt = (t: number) => cutTime(cuts, t, song.sampleRate);
+  writeFileSync(path, writeHitsMidi(song.hits, song.tempo, song.title, playedAt));
+  return path;
+}
+
+/** A render whose faults are told in words. */
+async function rendered(...[song, ...rest]: Parameters<typeof renderFiles>): ReturnType<typeof renderFiles> {
+  try {
+    checkDelivery(song, rest[2]);
+  } catch (error) {
+    throw new AppError("invalid", `${(error as Error).message}. Nothing was rendered.`);
+  }
+  return renderFiles(song, ...rest);
+}
 
 /** Renders a song and stores the files; nothing is stored when it breaks off. */
 export async function exportSong(songId: string, options: ExportOptions, job: Job): Promise<Exported> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
-  const format = (options.format ?? "wav24") as FileFormat;
-  if (!fileFormats.includes(format)) throw new AppError("invalid", `Unknown format ${format}.`);
   const song = row.document;
+  const delivery: Delivery = { ...usualDelivery, stems: false, tail: usualTail(song), ...options };
+  const { format } = delivery;
+  if (!fileFormats.includes(format)) throw new AppError("invalid", `Unknown format ${String(format)}.`);
   if (song.mics.length === 0)
     throw new AppError("invalid", "There is nothing to export: bring in some files first.");
   const audio = await audioOfMics(pool(), songId, song);
@@ -69,27 +92,14 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   const { reader, prefetch } = windowReader(pool(), audio, shift);
   const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
   try {
-    const targets = { kit: true, stems: options.stems ?? false, buses: options.buses ?? false };
-    const mix = [new Float32Array(song.frames), new Float32Array(song.frames)];
-    let written = 0;
-    const paths = await renderFiles(
-      song,
-      reader,
-      folder,
-      targets,
-      format,
-      {
-        progress: (share) => job.report(0.85 * share),
-        prefetch,
-        whole: (i) => readWhole(pool(), { ...audio[i]!, start: 0 }),
-      },
-      (name, channels, frames) => {
-        if (name !== "kit") return;
-        mix.forEach((x, ch) => x.set(channels[ch]!.subarray(0, frames), written));
-        written += frames;
-      },
-    );
-    const kit = measureAudio(mix, song.sampleRate);
+    const { paths, delivered } = await rendered(song, reader, folder, delivery, {
+      progress: (share) => job.report(0.85 * share),
+      prefetch,
+      whole: (i) => readWhole(pool(), { ...audio[i]!, start: 0 }),
+    });
+    const { kit } = delivered;
+    const verdicts = verdictsOf(song, delivery, delivered);
+    if (delivery.midi) paths.push(writeMidi(song, folder));
     job.report(0.9);
     const report = join(folder, "report.html");
     writeFileSync(report, reportOf(song, factsNow(row.document, row.facts ?? noFacts), kit));
@@ -97,13 +107,13 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
     return await job.commit(async (db) => {
       const files: ExportedFile[] = [];
       for (const path of paths) {
-        const name = listed(path.slice(folder.length + 1));
+        const name = basename(path);
         const type = mediaTypes[extname(path)] ?? "audio/wav";
         const stored = await storeFile(db, name, type, createReadStream(path, { highWaterMark: 1 << 20 }));
         files.push({ id: stored.id, name, byteLength: statSync(path).size });
         job.report(0.9 + (0.1 * files.length) / paths.length);
       }
-      return { files, kit };
+      return { files, kit, delivery, verdicts };
     });
   } finally {
     rmSync(folder, { recursive: true, force: true });

@@ -1,7 +1,10 @@
 import { afterAll, describe, expect, test } from "@jest/globals";
-import { existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { basename, join } from "node:path";
+import { usualDelivery, type Delivery } from "../../core/deliver/delivery";
+import { readAudio, readAudioHeader } from "../../core/file/audioFile";
+import { measureAudio } from "../../core/measure/measureAudio";
 import { newBus, newSong } from "../../core/song/create";
 import { memoryReader } from "../../core/engine/renderSong";
 import { testMic, testSong } from "../../core/testing/songs";
@@ -11,7 +14,7 @@ import { renderFiles } from "./renderFiles";
 
 const folder = mkdtempSync(join(tmpdir(), "jubo-output-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const all = { kit: true, stems: true, buses: true };
+const all: Delivery = { ...usualDelivery, names: "{name}", stems: true, buses: true, beside: true };
 
 const songOf = (files: readonly string[], buses: readonly string[] = []) => {
   const song = newSong("names", 48000, files.map((file, i) => ({ ...testMic(`m${i}`, "kick", "in", 100), file }))); // prettier-ignore
@@ -19,33 +22,81 @@ const songOf = (files: readonly string[], buses: readonly string[] = []) => {
   return { ...song, buses: [...more, ...song.buses.filter((b) => b.output === null)] };
 };
 const stems = (files: readonly string[], format: "wav24" | "flac" = "wav24") =>
-  [...outputFiles(songOf(files), folder, { ...all, buses: false, kit: false }, format).values()].map((o) =>
-    basename(o.path),
-  );
+  [...outputFiles(songOf(files), folder, { ...all, buses: false, format })]
+    .filter(([name]) => name !== "kit")
+    .map(([, o]) => basename(o.path));
 
 describe("files of a render", () => {
   test("every mic has a file of its own, also where names differ by their endings or by capitals only", () => {
     expect(stems(["Kick.wav", "Kick.aif", "kick.flac"])).toEqual([
       "Kick.wav",
-      "Kick (2).wav",
-      "kick (3).wav",
+      "kick (2).wav",
+      "Kick (3).wav",
     ]);
     expect(stems(["Kick.wav", "Kick.aif"], "flac")).toEqual(["Kick.flac", "Kick (2).flac"]);
   });
   test("signs that a file system refuses are replaced, and what is alike then is told apart", () => {
     expect(stems(["Tom: 1.wav", "Tom? 1.wav"])).toEqual(["Tom- 1.wav", "Tom- 1 (2).wav"]);
-    expect(stems(["CON.wav", "...wav", "a.b.wav"])).toEqual(["CON-.wav", "unnamed.wav", "a.b.wav"]);
+    expect(stems(["CON.wav", "...wav", "a.b.wav"])).toEqual(["unnamed.wav", "a.b.wav", "CON-.wav"]);
     expect(stems([`${"x".repeat(300)}.wav`])[0]!.length).toBeLessThan(128);
   });
   test("the ending is that of what is written, whatever came in", () => {
-    expect(stems(["Snare.flac", "Hat.AIFF", "Ride.WAV"])).toEqual(["Snare.wav", "Hat.wav", "Ride.wav"]);
+    expect(stems(["Snare.flac", "Hat.AIFF", "Ride.WAV"])).toEqual(["Hat.wav", "Ride.wav", "Snare.wav"]);
   });
   test("buses of one name have a file each", () => {
     const song = songOf(["Kick.wav"], ["Low", "Low", "low"]);
-    const paths = [...outputFiles(song, folder, all, "wav24")].filter(([n]) => n.startsWith("bus:b")).map(([, o]) => basename(o.path)); // prettier-ignore
+    const paths = [...outputFiles(song, folder, all)].filter(([n]) => n.startsWith("bus:b")).map(([, o]) => basename(o.path)); // prettier-ignore
     expect(paths).toEqual(["Low.wav", "Low (2).wav", "low (3).wav"]);
   });
 });
+
+describe("a delivery", () => {
+  const { song, audio } = testSong(48000);
+  const reader = memoryReader(audio);
+  const made = async (more: Partial<Delivery>) => {
+    const into = mkdtempSync(join(folder, "delivery-"));
+    const rendered = await renderFiles(song, reader, into, { ...all, stems: false, buses: false, ...more }, { threads: 1 });
+    const kit = readAudio(new Uint8Array(readFileSync(rendered.paths[0]!)));
+    return { ...rendered, kit, into };
+  };
+  test("at another rate has as many seconds, and the peak that is asked for", async () => {
+    const { kit, delivered } = await made({ sampleRate: 44100, target: "peak1", format: "wav32f" });
+    expect(kit.sampleRate).toBe(44100);
+    expect(kit.channels[0]!.length).toBe(44100);
+    expect(delivered.kit.truePeakDb).toBeCloseTo(-1, 1);
+    expect(Math.abs(measureAudio(kit.channels, 44100).truePeakDb + 1)).toBeLessThan(0.5);
+  });
+  test("of a loudness beyond the peaks is limited where one wishes it, and says what is missing where not", async () => {
+    const limited = await made({ target: "lufs14", limit: true });
+    expect(limited.delivered.kit.truePeakDb).toBeLessThan(-0.9);
+    const free = await made({ target: "lufs14" });
+    expect(free.delivered.gain.limits).toBe(false);
+    expect(free.delivered.kit.truePeakDb).toBeLessThanOrEqual(-0.99);
+  });
+  test("of a section begins and ends with it, by the same samples as the whole", async () => {
+    const sections = [{ id: "s", name: "Part", from: 0.25, to: 0.75 }];
+    const into = join(folder, "section");
+    const delivery = { ...all, stems: false, buses: false, format: "wav32f" as const };
+    const whole = await renderFiles({ ...song, sections }, reader, join(into, "whole"), delivery, { threads: 1 });
+    const part = await renderFiles({ ...song, sections }, reader, join(into, "part"), { ...delivery, section: "s" }, { threads: 1 });
+    const [a, b] = [whole, part].map((r) => readAudio(new Uint8Array(readFileSync(r.paths[0]!))).channels[0]!);
+    expect(b!.length).toBe(24000);
+    expect(b).toEqual(a!.subarray(12000, 36000));
+  });
+  test("buses sum to the kit below -120 dB; a tail is as long as it is asked for", async () => {
+    const routedSong = { ...song, mics: song.mics.map((m) => ({ ...m, output: "all" })), buses: [newBus("all", "All", "group", { level: -3 }), ...song.buses.map((b) => (b.output === null ? b : { ...b, muted: true }))] };
+    const into = join(folder, "sum");
+    const { delivered, paths } = await renderFiles(routedSong, reader, into, { ...all, format: "wav32f", tail: 0.5 }, { threads: 1 });
+    expect(delivered.sumDb).toBeLessThan(-120);
+    for (const path of paths) expect(readAudio(new Uint8Array(readFileSync(path))).channels[0]!.length).toBe(72000);
+    expect(existsSync(join(into, ".raw"))).toBe(false);
+  });
+  test("carries the time of day of its first frame, as its mics do", async () => {
+    const timed = { ...song, mics: song.mics.map((m) => ({ ...m, timeReference: 3600 })) };
+    const { paths } = await renderFiles(timed, reader, join(folder, "timed"), { ...all, buses: false }, { threads: 1 });
+    for (const path of paths) expect(readAudioHeader(new Uint8Array(readFileSync(path)), 1e9).timeReference).toBe(3600 * 48000);
+  });
+}); // prettier-ignore
 
 describe("a render that breaks off", () => {
   const { song, audio } = testSong(20000);
@@ -59,7 +110,7 @@ describe("a render that breaks off", () => {
       };
     }) as typeof reader;
     const into = join(folder, "broken");
-    await expect(renderFiles(song, broken, into, all, "wav24", { threads: 1 })).rejects.toThrow("the disk is gone");
+    await expect(renderFiles(song, broken, into, all, { threads: 1 })).rejects.toThrow("the disk is gone");
     const left = ["", "stems", "buses"].flatMap((f) => readdirSync(join(into, f))).filter((f) => /\./.test(f));
     expect(left).toEqual([]);
   }); // prettier-ignore

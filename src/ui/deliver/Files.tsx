@@ -1,0 +1,53 @@
+"use client";
+import { useState } from "react";
+import { Button, Table } from "react-bootstrap";
+import { Download, Play } from "react-bootstrap-icons";
+import { megabytes } from "../shared/format";
+
+interface File {
+  readonly id: string;
+  readonly name: string;
+  readonly byteLength: number;
+}
+const sounds = (name: string): boolean => /\.(wav|flac)$/i.test(name);
+
+/** Rendered files: each to hear before it is downloaded, and all of them in one archive. */
+export function Files({ task, files }: { task: string; files: readonly File[] }) {
+  const [heard, setHeard] = useState<string | null>(null);
+  const bytes = files.reduce((sum, f) => sum + f.byteLength, 0);
+  return (
+    <>
+      <div className="bench-head">
+        <h2>
+          Files <small>{files.length}, {megabytes(bytes)}</small>
+        </h2>
+        <a className="btn btn-sm btn-outline-primary" href={`/api/tasks/${task}/zip`} download>
+          <Download aria-hidden /> All as a ZIP
+        </a>
+      </div>
+      <Table size="sm" className="mic-table" aria-label="Rendered files">
+        <tbody>
+          {files.map((f) => (
+            <tr key={f.id}>
+              <td>
+                <a href={`/api/files/${f.id}`} download={f.name}>
+                  <Download aria-hidden /> {f.name}
+                </a>
+              </td>
+              <td className="number">{megabytes(f.byteLength)}</td>
+              <td className="hear">
+                {!sounds(f.name) ? null : heard === f.id ? (
+                  <audio controls autoPlay src={`/api/files/${f.id}`} aria-label={f.name} />
+                ) : (
+                  <Button size="sm" variant="outline-secondary" aria-label={`Hear ${f.name}`} onClick={() => setHeard(f.id)}>
+                    <Play aria-hidden /> hear
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </>
+  );
+} // prettier-ignore
