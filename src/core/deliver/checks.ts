@@ -89,7 +89,7 @@ function ofKit({ kit, checks, gain, sumDb, sumWhy }: Delivered, delivery: Delive
     { name: "Constant part", figure: `${db(20 * Math.log10(Math.max(1e-7, Math.abs(kit.dc))))} dBFS`, grade: Math.abs(kit.dc) < offset ? "passes" : "look", reason: Math.abs(kit.dc) < offset ? "none to speak of" : "there is an offset in a mic: high-pass it", step: "shape" },
     { name: "Silence", figure: `${checks.silentStart.toFixed(2)} s before, ${checks.silentEnd.toFixed(2)} s behind`, grade: Math.max(checks.silentStart, checks.silentEnd) <= mostSilence ? "passes" : "look",
       reason: Math.max(checks.silentStart, checks.silentEnd) <= mostSilence ? "within two seconds" : "long silence: deliver a section, or a shorter tail", step: null },
-    { name: "Buses sum to the kit", figure: sumDb === null ? "not measured" : `${db(sumDb, 0)} dB left`, grade: sumDb === null || sumDb <= sums ? "passes" : "look", reason: sumDb === null ? sumWhy : sumDb <= sums ? "their sum is the kit" : "the kit's own chain changes the sum", step: sumDb === null ? null : "blend" },
+    { name: "Buses sum to the kit", figure: sumDb === null ? "not measured" : sumDb <= -299 ? "nothing left" : `${db(sumDb, 0)} dB left`, grade: sumDb === null || sumDb <= sums ? "passes" : "look", reason: sumDb === null ? sumWhy : sumDb <= sums ? "their sum is the kit" : "the kit's own chain changes the sum", step: sumDb === null ? null : "blend" },
   ];
 } // prettier-ignore
 

@@ -89,7 +89,7 @@ export function RenderForm({ last }: { last: Delivery | null }) {
       {choice("rate", "Sample rate", String(delivery.sampleRate ?? ""), [["", `the song's, ${song.sampleRate / 1000} kHz`], ...deliveryRates.filter((r) => r !== song.sampleRate).map((r) => [String(r), `${r / 1000} kHz`] as const)], (v) => set({ sampleRate: v ? Number(v) : null }))}
       {choice("target", "Level", delivery.target, Object.entries(targets).map(([key, t]) => [key, t.label] as const), (v) => set({ target: v as Delivery["target"] }))}
       {targets[delivery.target].kind === "loudness" && check("limit", "limit the kit at −1 dBTP where its peaks stand in the way")}
-      <div className="param">
+      <div className="deliver-names">
         <label htmlFor="deliver-names">Names</label>
         <Form.Control
           id="deliver-names"
