@@ -59,6 +59,16 @@ export interface PastState {
   readonly at: string;
 }
 
+/** A state of the song that was kept under a number and a name. */
+export interface Revision {
+  readonly number: number;
+  readonly name: string;
+  readonly note: string;
+  /** What changed since the one before, in words. */
+  readonly changes: readonly string[];
+  readonly at: string;
+}
+
 /** What ways to clean a mic do to it. */
 export interface JudgedCleaning extends WaysAnswer {
   readonly ways: readonly Treatment[];

@@ -38,7 +38,7 @@ const untreatedBus = (bus: Bus): Bus => ({
 
 /**
  * The song on the other side of a comparison; null when that side is no song: nothing, a record, or a version with
- * other mics, or that is heard later or earlier, which cannot run beside this one.
+ * other mics, or that takes longer than this one, whose engine cannot be held back for it while it is heard.
  * Mics and buses that are the same on both sides are the same objects.
  */
 export function otherSide(song: Song, comparison: Comparison): Song | null {
@@ -64,7 +64,7 @@ export function otherSide(song: Song, comparison: Comparison): Song | null {
     case "untreated":
       return { ...song, mics: song.mics.map(untreatedMic), buses: song.buses.map(untreatedBus), edits: [] };
     case "version":
-      return sameSources(song, comparison.song) && songLatency(comparison.song) === songLatency(song)
+      return sameSources(song, comparison.song) && songLatency(comparison.song) <= songLatency(song)
         ? comparison.song
         : null;
     case "nothing":

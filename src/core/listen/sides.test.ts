@@ -2,6 +2,8 @@ import { describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../engine/engine";
 import { applyAll, type Operation } from "../song/operations";
 import type { Song } from "../song/song";
+import { addedProcessor } from "../song/chainEdits";
+import { kitOf } from "../song/graph";
 import { bleedSong } from "../testing/bleedSong";
 import { largestDifference } from "../testing/signals";
 import { testSong } from "../testing/songs";
@@ -214,6 +216,19 @@ describe("both sides of a comparison", () => {
     for (let i = 8000; i < 19000; i++)
       most = Math.max(most, Math.abs(heard[i]! - wanted[100 * blockFrames + i - sides.latency]!));
     expect(most).toBe(0);
+  });
+  test("a state that takes less time is waited for: both sides are in time", () => {
+    const quiet = applyAll(song, song.mics.map((m): Operation => ({ op: "setMic", mic: m.id, values: { level: -20 } }))); // prettier-ignore
+    const slow = applyAll(quiet, [
+      addedProcessor(kitOf(quiet), "limiter", undefined, { ceiling: 0 }).operation,
+    ]);
+    const sides = new Sides(slow);
+    sides.listen(listening({ kind: "version", song: quiet }, "difference", { matched: false }));
+    play(sides, audio, 0, 300);
+    const left = play(sides, audio, 300, 420);
+    // Nothing comes near to full scale here, so that the limiter only takes its time.
+    expect(power(left)).toBeLessThan(-120);
+    expect(otherSide(song, { kind: "version", song: slow })).toBeNull();
   });
   test("a state with other mics is refused: the song goes on as it is", () => {
     const fewer = { ...song, mics: song.mics.slice(1) };

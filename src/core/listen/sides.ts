@@ -32,6 +32,8 @@ type Other = { readonly out: readonly Float32Array[]; filling: number } & (
       readonly engine: Engine;
       song: Song;
       readonly parts: readonly Differing[];
+      /** Frames by which it is quicker, waited for. */
+      readonly lines: readonly DelayLine[];
     }
   | { readonly kind: "record"; readonly mic: number; readonly lines: readonly DelayLine[] }
 ); // `filling`: frames until delays and tails are filled
@@ -197,7 +199,10 @@ export class Sides {
       there: new LoopLoudness(sampleRate, blockFrames),
       matchDb: 0,
     }));
-    this.other = { kind: "song", engine, song, parts, out: engine.mixer.output, filling };
+    const quicker = this.latency - engine.latency;
+    const lines = quicker > 0 ? [0, 1].map(() => new DelayLine(quicker)) : [];
+    const out = quicker > 0 ? stereoBlock(blockFrames) : engine.mixer.output;
+    this.other = { kind: "song", engine, song, parts, lines, out, filling };
     this.share(this.other);
   }
   private record(): Other | null {
@@ -215,7 +220,7 @@ export class Sides {
     this.engine.reset(position);
     if (!this.other) return;
     if (this.other.kind === "song") this.other.engine.reset(position);
-    else for (const line of this.other.lines) line.reset();
+    for (const line of this.other.lines) line.reset();
     this.other.filling = this.latency;
   }
 
@@ -273,8 +278,12 @@ export class Sides {
   }
 
   private runOther(other: Other, inputs: readonly Planar[], position: number): void {
-    if (other.kind === "song") other.engine.process(inputs, position);
-    else {
+    if (other.kind === "song") {
+      other.engine.process(inputs, position);
+      other.lines.forEach((line, ch) =>
+        line.process(other.engine.mixer.output[ch]!, other.out[ch]!, blockFrames),
+      );
+    } else {
       const input = inputs[other.mic]!;
       for (let ch = 0; ch < 2; ch++)
         other.lines[ch]!.process(input[Math.min(ch, input.length - 1)]!, other.out[ch]!, blockFrames);

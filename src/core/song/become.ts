@@ -3,7 +3,7 @@ import { isMic, kitOf, ownerOf, type Owner } from "./graph";
 import type { BusValues, MicValues, Operation, SongValues } from "./operation";
 import type { Bus, Mic, Piece, ProcessorState, Song } from "./song";
 
-const micFields = ["piece", "place", "sure", "level", "levelBySection", "muted", "soloed", "silent", "unplayed", "reference", "lateBy", "peakDbfs", "output", "locked", "ownEdits"] as const; // prettier-ignore
+const micFields = ["piece", "place", "sure", "level", "levelBySection", "muted", "soloed", "silent", "unplayed", "reference", "lateBy", "peakDbfs", "output", "locked", "ownEdits", "start", "audio", "clockPpm", "frames"] as const; // prettier-ignore
 const busFields = [
   "name",
   "piece",
@@ -82,7 +82,7 @@ export function becoming(song: Song, wanted: Song, drum: Piece | null = null): O
   const removed: Operation[] = gone.length === 0 ? [] : [{ op: "removeBuses", buses: gone.map((b) => b.id) }];
   const values = pairs.flatMap(({ from, to }): Operation[] => {
     const fields = isMic(to) ? changed(from as Mic, to, micFields) : changed(from as Bus, to, busFields);
-    const { output, ...others } = fields as MicValues & BusValues;
+    const { output: _output, ...others } = fields as MicValues & BusValues;
     return [
       ...(Object.keys(others).length > 0 ? [setValues(from, others)] : []),
       ...(sameValue(from.chain, to.chain) ? [] : [{ op: "setChain", owner: to.id, chain: keyless(to.chain) } as const]),

@@ -30,6 +30,12 @@ export const maskingSchema = Joi.object<{ of: string; by: string }>({
   of: Joi.string().max(80).required(),
   by: Joi.string().max(80).invalid(Joi.ref("of")).required(),
 });
+/** A state of a song under a name of one's own. */
+export const revisionSchema = Joi.object<{ name: string; note: string }>({
+  name: Joi.string().trim().min(1).max(80).required(),
+  note: Joi.string().trim().max(2000).allow("").default(""),
+});
+export const revisionNumber = Joi.number().integer().min(1).max(1_000_000).required().label("number");
 export const busSchema = Joi.string().max(80).required().label("bus");
 
 /** Most frames of one mic in an answer; with the mics bounded too, an answer stays below 100 MB. */

@@ -18,6 +18,7 @@ import { inTransaction } from "../db/pool";
 import { AppError, songGone } from "../errors";
 import { createSong } from "./createSong";
 import { importAudio } from "./importAudio";
+import { revisionSong } from "./revisions";
 
 const songEntry = "song.json";
 const factsEntry = "facts.json";
@@ -26,12 +27,16 @@ const mtime = new Date("2020-01-01T00:00:00Z");
 
 /**
  * The whole song as a ZIP archive: song.json, facts.json, and every original under audio/ as it was delivered.
+ * `revision`: the song as it was kept under that number.
  * Audio ids, which belong to one database, are taken out of song.json; files are found by their name.
  */
-export async function packSong(songId: string): Promise<{ title: string; stream: NodeJS.ReadableStream }> {
+export async function packSong(
+  songId: string,
+  revision: number | null = null,
+): Promise<{ title: string; stream: NodeJS.ReadableStream }> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
-  const song = row.document;
+  const song = revision === null ? row.document : await revisionSong(songId, revision);
   const audio = await audioOfMics(pool(), songId, song);
   const zip = new yazl.ZipFile();
   const portable: Song = { ...song, mics: song.mics.map((m) => ({ ...m, audio: null })) };

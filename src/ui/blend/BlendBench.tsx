@@ -16,6 +16,7 @@ import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { ProcessorPicture } from "../shape/ProcessorPicture";
+import { Revisions } from "../revisions/Revisions";
 import { GraphPicture } from "./GraphPicture";
 import { KitDistance } from "../shared/KitDistance";
 import { KitPlace } from "./KitPlace";
@@ -38,7 +39,7 @@ export function BlendBench() {
   const micId = useSong((s) => s.mic);
   const chosen = useSong((s) => s.processor);
   const proposals = useProposals("blend");
-  const [view, setView] = useState<"levels" | "ways" | "does">("levels");
+  const [view, setView] = useState<"levels" | "ways" | "does" | "revisions">("levels");
   const owner: Owner = ownerOf(song, busId) ?? ownerOf(song, micId) ?? kitOf(song);
   const { change, chooseMic, chooseBus } = useSong.getState();
   const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
@@ -68,6 +69,7 @@ export function BlendBench() {
           {tab("levels", "Levels")}
           {tab("ways", "Who feeds whom")}
           {tab("does", "What it does")}
+          {tab("revisions", "Revisions")}
         </div>
         <Button
           size="sm"
@@ -85,6 +87,7 @@ export function BlendBench() {
           {view === "levels" && <MixTable chosen={owner.id} choose={choose} />}
           {view === "ways" && <GraphPicture chosen={owner.id} choose={choose} />}
           {view === "does" && <Does owner={owner} state={state} />}
+          {view === "revisions" && <Revisions />}
         </div>
         <aside className="settings">
           {owner.output === null && open}

@@ -2,18 +2,20 @@
 import { useEffect, useState } from "react";
 import { Form } from "react-bootstrap";
 import { flavours, type Flavour, type Song } from "../../core/song/song";
-import { sameStructure } from "../../core/song/structure";
+import { otherSide } from "../../core/listen/otherSide";
 import type { PastState } from "../../contract";
 import { api } from "../shared/api";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { useRevisions } from "../revisions/revisionStore";
 import { useCompare } from "./compareStore";
 
-/** The list of states the song was in. */
+/** The list of states the song was in: those that were kept, and those before each change. Revisions count below zero. */
 export function EarlierState({ id }: { id: string }) {
   const undo = useSong((s) => s.undo);
   const version = useCompare((s) => s.version);
   const [past, setPast] = useState<readonly PastState[]>([]);
+  const revisions = useRevisions();
   useEffect(() => {
     let current = true;
     api.listPast(id).then(
@@ -26,10 +28,11 @@ export function EarlierState({ id }: { id: string }) {
   }, [id, undo]);
   const choose = async (position: number): Promise<void> => {
     try {
-      const song = await api.songAt(id, position);
-      if (!sameStructure(useSong.getState().song!, song))
+      const kept = position < 0;
+      const song = await (kept ? api.revisionSong(id, -position) : api.songAt(id, position));
+      if (!otherSide(useSong.getState().song!, { kind: "version", song }))
         throw new Error(
-          "That state has other mics and cannot be compared while it plays. Nothing was changed.",
+          "That state has other mics, or takes longer to compute than the song as it stands: go to it, and compare with this one instead. Nothing was changed.",
         );
       useCompare.setState({ version: { position, song } });
     } catch (error) {
@@ -44,13 +47,24 @@ export function EarlierState({ id }: { id: string }) {
       onChange={(event) => void choose(Number(event.target.value))}
     >
       <option value="" disabled>
-        {past.length > 0 ? "choose a state" : "no change yet"}
+        {past.length + revisions.length > 0 ? "choose a state" : "no change yet"}
       </option>
-      {past.map((p) => (
-        <option key={p.position} value={p.position}>
-          {p.position}: before “{p.before}”
-        </option>
-      ))}
+      {revisions.length > 0 && (
+        <optgroup label="Revisions">
+          {revisions.map((r) => (
+            <option key={r.number} value={-r.number}>
+              {r.number}: {r.name}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      <optgroup label="Changes">
+        {past.map((p) => (
+          <option key={p.position} value={p.position}>
+            {p.position}: before “{p.before}”
+          </option>
+        ))}
+      </optgroup>
     </Form.Select>
   );
 }

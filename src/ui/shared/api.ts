@@ -7,6 +7,7 @@ import type {
   NullMeasured,
   OpenSong,
   PastState,
+  Revision,
   PlacesMeasured,
   SongEntry,
   Task,
@@ -69,6 +70,14 @@ export const api = {
   listPast: async (id: string) => (await ask<{ past: PastState[] }>(`/api/songs/${id}/history`)).past,
   songAt: async (id: string, position: number) =>
     (await ask<{ song: Song }>(`/api/songs/${id}/history?position=${position}`)).song,
+  listRevisions: async (id: string) =>
+    (await ask<{ revisions: Revision[] }>(`/api/songs/${id}/revisions`)).revisions,
+  keepRevision: (id: string, name: string, note: string) =>
+    post<Revision>(`/api/songs/${id}/revisions`, { name, note }),
+  revisionSong: async (id: string, number: number) =>
+    (await ask<{ song: Song }>(`/api/songs/${id}/revisions/${number}`)).song,
+  giveUpRevision: (id: string, number: number) =>
+    ask<object>(`/api/songs/${id}/revisions/${number}`, { method: "DELETE" }),
   startTask: (id: string, kind: TaskKind, options: object) =>
     post<Task>(`/api/songs/${id}/tasks`, { kind, options }),
   listTasks: async (id: string) => (await ask<{ tasks: Task[] }>(`/api/songs/${id}/tasks`)).tasks,

@@ -1,0 +1,126 @@
+"use client";
+import { useState } from "react";
+import { Button, Dropdown, Form } from "react-bootstrap";
+import type { Revision } from "../../contract";
+import { becoming } from "../../core/song/become";
+import { pieceNames } from "../../core/song/pieceNames";
+import { isDrum, type Piece } from "../../core/song/song";
+import { api } from "../shared/api";
+import { useSong } from "../shared/songStore";
+import { giveUp, keep, useRevisions } from "./revisionStore";
+
+/** Changes of a revision that are shown until one asks for all. */
+const shown = 6;
+
+/** Puts the song, or one drum of it, back to what a revision holds: one step that can be undone. */
+async function goTo({ number, name }: Revision, drum: Piece | null): Promise<void> {
+  const { id, change, tell } = useSong.getState();
+  try {
+    const kept = await api.revisionSong(id, number);
+    const operation = becoming(useSong.getState().song!, kept, drum);
+    if (operation.op === "several" && operation.operations.length === 0)
+      return tell(`${drum ? pieceNames[drum] : "The song"} is as it was in revision ${number} already.`);
+    change(`${drum ? `${pieceNames[drum]} of` : "Back to"} revision ${number}, ${name}`, operation);
+  } catch (error) {
+    tell(error instanceof Error ? error.message : String(error));
+  }
+}
+
+function Entry({ revision }: { revision: Revision }) {
+  const id = useSong((s) => s.id);
+  const mics = useSong((s) => s.song!.mics);
+  const [all, setAll] = useState(false);
+  const { number, name, note, changes, at } = revision;
+  const drums = [...new Set(mics.map((m) => m.piece))].filter(isDrum);
+  return (
+    <li className="panel revision">
+      <header>
+        <h3>
+          {number}. {name} <small>{new Date(at).toLocaleString()}</small>
+        </h3>
+        <span className="revision-acts">
+          <Button size="sm" variant="outline-primary" onClick={() => void goTo(revision, null)}>
+            Go back to it
+          </Button>
+          <Dropdown>
+            <Dropdown.Toggle size="sm" variant="outline-primary">
+              One drum of it
+            </Dropdown.Toggle>
+            <Dropdown.Menu>
+              {drums.map((piece) => (
+                <Dropdown.Item key={piece} as="button" onClick={() => void goTo(revision, piece)}>
+                  {pieceNames[piece]}
+                </Dropdown.Item>
+              ))}
+            </Dropdown.Menu>
+          </Dropdown>
+          <a className="btn btn-sm btn-outline-primary" href={`/api/songs/${id}/archive?revision=${number}`} download>
+            As a file
+          </a>
+          <Button size="sm" variant="outline-secondary" onClick={() => window.confirm(`Give revision ${number}, ${name}, up? It cannot be brought back.`) && void giveUp(number)}>
+            Give up
+          </Button>
+        </span>
+      </header>
+      {note && <p>{note}</p>}
+      {changes.length === 0 ? (
+        <p className="hint">{number === 1 ? "The first one." : "Nothing changed since the one before."}</p>
+      ) : (
+        <ul className="revision-changes">
+          {(all ? changes : changes.slice(0, shown)).map((words, i) => (
+            <li key={i}>{words}</li>
+          ))}
+          {changes.length > shown && (
+            <li>
+              <Button variant="link" size="sm" onClick={() => setAll(!all)}>
+                {all ? "fewer" : `${changes.length - shown} more`}
+              </Button>
+            </li>
+          )}
+        </ul>
+      )}
+    </li>
+  );
+} // prettier-ignore
+
+/** States of the song under a number and a name: kept, listed with what changed, gone back to, one drum taken from, given away. */
+export function Revisions() {
+  const revisions = useRevisions();
+  const [name, setName] = useState("");
+  const [note, setNote] = useState("");
+  const [busy, setBusy] = useState(false);
+  const submit = async () => {
+    setBusy(true);
+    await keep(name.trim(), note.trim());
+    setBusy(false);
+    setName("");
+    setNote("");
+  };
+  return (
+    <>
+      <form
+        className="panel keep-revision"
+        aria-label="Keep a revision"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim() !== "" && !busy) void submit();
+        }}
+      >
+        <Form.Control size="sm" aria-label="Name of the revision" placeholder="Name" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+        <Form.Control size="sm" aria-label="Note" placeholder="Note" maxLength={2000} value={note} onChange={(e) => setNote(e.target.value)} />
+        <Button size="sm" type="submit" disabled={busy || name.trim() === ""}>
+          Keep as revision {(revisions[0]?.number ?? 0) + 1}
+        </Button>
+      </form>
+      {revisions.length === 0 ? (
+        <p className="lead">A revision is the whole song under a number and a name: compared in “an earlier state …”, gone back to as one step, or one drum of it.</p>
+      ) : (
+        <ol className="revisions">
+          {revisions.map((r) => (
+            <Entry key={r.number} revision={r} />
+          ))}
+        </ol>
+      )}
+    </>
+  );
+} // prettier-ignore
