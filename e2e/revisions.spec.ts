@@ -48,12 +48,14 @@ test("revisions say what changed, are compared while it plays, gone back to in o
   const first = page.getByRole("listitem").filter({ has: page.getByRole("heading", { name: /1\. Rough/ }) });
   await first.getByRole("button", { name: "One drum of it" }).click();
   await page.getByRole("button", { name: "Snare", exact: true }).last().click();
+  await expect(page.getByRole("button", { name: /^Undo: Snare of revision 1/ })).toBeVisible();
   await expectSaved(page);
   const snare = (s: Song) => s.mics.filter((m) => m.piece === "snare").map((m) => m.chain);
   const kick = (s: Song) => s.mics.filter((m) => m.piece === "kick");
   expect(snare(await song(page))).toEqual(snare(rough));
   expect(kick(await song(page))).toEqual(kick(mixed));
   await first.getByRole("button", { name: "Go back to it" }).click();
+  await expect(page.getByRole("button", { name: /^Undo: Back to revision 1/ })).toBeVisible();
   await expectSaved(page);
   const back = await song(page);
   expect(back.mics).toEqual(rough.mics);

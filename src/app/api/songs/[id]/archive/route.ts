@@ -6,7 +6,7 @@ import { packSong } from "@/server/useCases/archive";
 /** The revision that is asked for; null: the song as it stands. */
 const revisionOf = (request: Request): number | null => {
   const asked = new URL(request.url).searchParams.get("revision");
-  return asked === null ? null : valid(revisionNumber, asked);
+  return asked === null ? null : valid(revisionNumber, Number(asked));
 };
 
 /** The whole song as a ZIP archive, as it stands or as it was kept. */

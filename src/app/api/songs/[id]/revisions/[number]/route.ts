@@ -4,7 +4,7 @@ import { giveUpRevision, revisionSong } from "@/server/useCases/revisions";
 
 type Context = { params: Promise<{ id: string; number: string }> };
 const numberOf = async (params: Context["params"]): Promise<number> =>
-  valid(revisionNumber, (await params).number);
+  valid(revisionNumber, Number((await params).number));
 
 /** The song as it was kept. */
 export const GET = (_: Request, { params }: Context): Promise<Response> =>
