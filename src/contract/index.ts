@@ -1,5 +1,6 @@
 // What server and interface say to each other, once: both import it, and it imports the core only.
 import type { MonoBand } from "../core/align/monoCheck";
+import type { PathEffect } from "../core/blend/pathEffect";
 import type { MaskingMeasured } from "../core/masking/measureMasking";
 import type { NullResult } from "../core/blend/nullTest";
 import type { WaysAnswer } from "../core/clean/judgeWays";
@@ -82,6 +83,7 @@ export interface PlacesMeasured {
   readonly places: readonly CymbalPlace[];
 }
 export type NullMeasured = NullResult;
+export type PathJudged = PathEffect;
 export type MaskingJudged = MaskingMeasured;
 
 /** How the files of one upload fared; an archive holds several. */

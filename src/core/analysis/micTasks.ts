@@ -5,6 +5,7 @@ import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { busInput } from "../engine/busInput";
+import { pathEffect, type PathEffect } from "../blend/pathEffect";
 import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../masking/measureMasking";
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
@@ -26,6 +27,7 @@ export interface MicTasks {
   facts: { ask: MicFactsAsk; answer: MicFacts };
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
   busInput: { ask: BusInputAsk; answer: Float32Array[] };
+  path: { ask: BusInputAsk; answer: PathEffect };
   masking: { ask: MaskingAsk; answer: MaskingMeasured };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
@@ -44,6 +46,10 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "busInput") {
     const { song, bus, stretch, from } = ask as BusInputAsk;
     return busInput(song, bus, stretch, from);
+  }
+  if (kind === "path") {
+    const { song, bus, stretch, from } = ask as BusInputAsk;
+    return pathEffect(song, bus, stretch, from);
   }
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);

@@ -17,6 +17,7 @@ import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { ProcessorPicture } from "../shape/ProcessorPicture";
 import { Revisions } from "../revisions/Revisions";
+import { AddPath } from "./AddPath";
 import { GraphPicture } from "./GraphPicture";
 import { KitDistance } from "../shared/KitDistance";
 import { KitPlace } from "./KitPlace";
@@ -80,6 +81,7 @@ export function BlendBench() {
         >
           Add a bus
         </Button>
+        <AddPath />
       </div>
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">

@@ -13,6 +13,7 @@ import { ParamField, TypedField } from "../shared/ParamField";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { isBeside } from "./mixOrder";
+import { PathEffect } from "./PathEffect";
 import { NullTest } from "./NullTest";
 import { ProposedCopy } from "./ProposedCopy";
 import { routeTo } from "./routing";
@@ -176,6 +177,9 @@ export function OwnerPanel({ owner }: { owner: Owner }) {
             </Button>
           </div>
           <ProposedCopy owner={owner} disabled={full} made={chooseBus} />
+          {!isMic(owner) && (owner.kind === "parallel" || owner.kind === "room") && (
+            <PathEffect key={`effect ${owner.id}`} bus={owner} />
+          )}
           {!isMic(owner) && (
             <div className="buttons">
               <NullTest key={owner.id} bus={owner} />

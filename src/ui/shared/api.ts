@@ -7,6 +7,7 @@ import type {
   NullMeasured,
   OpenSong,
   PastState,
+  PathJudged,
   Revision,
   PlacesMeasured,
   SongEntry,
@@ -89,6 +90,8 @@ export const api = {
   judgeCleaning: (id: string, mic: string) => ask<JudgedCleaning>(`/api/songs/${id}/mics/${mic}/cleaning`),
   measurePlaces: (id: string) => ask<PlacesMeasured>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
+  judgePath: (id: string, bus: string) =>
+    ask<PathJudged>(`/api/songs/${id}/path?bus=${encodeURIComponent(bus)}`),
   judgeMasking: (id: string, of: string, by: string) =>
     ask<MaskingJudged>(`/api/songs/${id}/masking?${new URLSearchParams({ of, by }).toString()}`),
   measureNull: (id: string, bus: string) =>

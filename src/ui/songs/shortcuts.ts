@@ -1,5 +1,6 @@
 import { steps } from "../../core/song/song";
 import { flipMic, nudgeMic, nudges } from "../align/moves";
+import { rideBus } from "../blend/ride";
 import { toggleCompare, toggleDifference } from "../compare/compareStore";
 import { listenWays, toggleWay } from "../compare/ListenMenu";
 import { pieceNames } from "../../core/song/pieceNames";
@@ -49,6 +50,12 @@ function soloDrum(): void {
 
 /** Every shortcut, once: the sheet and the keyboard both come from here. */
 export const shortcuts: readonly Shortcut[] = [
+  {
+    keys: "Alt ↑ ↓",
+    does: "Ride the chosen bus by 1 dB (Blend)",
+    fits: (e) => e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown") && useSong.getState().step === "blend",
+    act: (e) => void rideBus(e.key === "ArrowUp" ? 1 : -1),
+  },
   { keys: "Space", does: "Play or stop", fits: plain(" "), act: () => playback.toggle() },
   { keys: "Home", does: "Playhead to the start", fits: plain("home"), act: () => playback.seek(0) },
   { keys: "→  ←", does: "Just before the next or last stroke of the chosen drum", fits: (e) => plain("arrowright")(e) || plain("arrowleft")(e), act: (e) => jumpToHit(e.key === "ArrowRight" ? 1 : -1) },

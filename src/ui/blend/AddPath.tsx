@@ -1,0 +1,95 @@
+"use client";
+import { useState } from "react";
+import { Dropdown, Form } from "react-bootstrap";
+import { pathOf, recipes, sourcesOf, type Recipe } from "../../core/blend/recipes";
+import { limits } from "../../core/song/limits";
+import type { Bus, ProcessorState } from "../../core/song/song";
+import { strokesIn } from "../../core/shape/heardDrums";
+import { inputOf } from "../shared/chainInput";
+import { askEvidence } from "../shared/evidenceClient";
+import { allSaved, useSong } from "../shared/songStore";
+
+/** Most and least make-up of a path, dB. */
+const makeupRange = [0, 30] as const;
+
+/** Threshold and make-up of the path's compressor over the strokes that come into it; the song with the path is saved. */
+async function fit(bus: Bus, wishedDb: number): Promise<ProcessorState["params"]> {
+  const { id, song } = useSong.getState();
+  const processor = bus.chain.find((p) => p.type === "compressor")!;
+  const { input } = inputOf(song!, id, bus, processor.id);
+  const { mains } = strokesIn(song!, bus);
+  const { threshold } = await askEvidence("fit", { input, processor, level: "threshold", mains, wishedDb });
+  const set = { ...processor, params: { ...processor.params, threshold } };
+  const { loudnessBefore, loudnessAfter } = await askEvidence("effect", { input, processor: set, mains, ring: null });
+  const louder = loudnessBefore.whole - loudnessAfter.whole;
+  const makeup = Math.round(10 * Math.min(makeupRange[1], Math.max(makeupRange[0], louder))) / 10;
+  return { threshold, makeup };
+} // prettier-ignore
+
+/** Makes the path of a recipe, fitted to this recording: one step, whatever happens on the way. */
+async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
+  const { change, history, chooseBus, tell } = useSong.getState();
+  const label = `Path: ${recipe.name}`;
+  const song = useSong.getState().song!;
+  const { id, operation } = pathOf(song, recipe, { cymbals });
+  change(label, operation);
+  chooseBus(id);
+  if (recipe.wishedDb === null || !useSong.getState().analysed) return;
+  try {
+    await allSaved();
+    const bus = useSong.getState().song!.buses.find((b) => b.id === id);
+    if (!bus) return;
+    const fitted = await fit(bus, recipe.wishedDb);
+    // What was made to be measured gives way to what was fitted, so that one step undoes it all.
+    await history("undo");
+    await allSaved();
+    change(label, pathOf(useSong.getState().song!, recipe, { cymbals, fitted }).operation);
+    chooseBus(id);
+  } catch (error) {
+    tell(`The path is there, but could not be fitted: ${error instanceof Error ? error.message : String(error)}.`);
+  }
+} // prettier-ignore
+
+/** Parallel paths as whole recipes; each comes in at nothing and is ridden up. */
+export function AddPath() {
+  const song = useSong((s) => s.song!);
+  const [cymbals, setCymbals] = useState(false);
+  const [busy, setBusy] = useState<string | null>(null);
+  const full = song.buses.length >= limits.buses;
+  const add = async (recipe: Recipe) => {
+    setBusy(recipe.name);
+    try {
+      await make(recipe, cymbals);
+    } catch (error) {
+      useSong.getState().tell((error as Error).message);
+    }
+    setBusy(null);
+  };
+  return (
+    <Dropdown autoClose="outside">
+      <Dropdown.Toggle size="sm" variant="outline-primary" disabled={full || busy !== null}>
+        {busy ? `${busy}: fitting …` : "Add a path"}
+      </Dropdown.Toggle>
+      <Dropdown.Menu className="add-menu paths">
+        <div className="px-3 py-1">
+          <Form.Check
+            id="path-cymbals"
+            label="with the cymbals' own mics"
+            checked={cymbals}
+            onChange={(e) => setCymbals(e.target.checked)}
+          />
+        </div>
+        {recipes.map((r) => {
+          const count = sourcesOf(song, r, cymbals).length;
+          return (
+            <Dropdown.Item key={r.id} as="button" disabled={count === 0} onClick={() => void add(r)}>
+              <strong>{r.name}</strong> <small>{count} mics</small>
+              <br />
+              <small className="quiet">{r.help}</small>
+            </Dropdown.Item>
+          );
+        })}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
