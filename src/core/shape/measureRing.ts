@@ -83,13 +83,18 @@ export const ringT60 = (
   sampleRate: number,
 ): number | null => t60Of(aloneStrokes(x, strokes, sampleRate), frequency, sampleRate);
 
-/** The same of a tone beside others, which are kept out by a second filter. */
+/** No partial of a drum rings longer: what seems to is held up by something else, s (common practice, no source). */
+const longestTone = 2.5;
+/** The same of a tone beside others, which are kept out by a second filter; null also where it rings too long to be a drum's. */
 export const toneT60 = (
   x: Float32Array,
   strokes: readonly number[],
   frequency: number,
   sampleRate: number,
-): number | null => t60Of(aloneStrokes(x, strokes, sampleRate), frequency, sampleRate, 2);
+): number | null => {
+  const t60 = t60Of(aloneStrokes(x, strokes, sampleRate), frequency, sampleRate, 2);
+  return t60 !== null && t60 <= longestTone ? t60 : null;
+};
 
 /**
  * How long a ring lasts in a mic, by strokes that no other of the drum follows within half a second; null where there are too few of

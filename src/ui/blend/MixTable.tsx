@@ -233,7 +233,9 @@ export function MixTable({ chosen, choose }: Props) {
             onClick={() => choose(o)}
           >
             <td className="mix-name" style={{ paddingLeft: `${0.3 + 0.8 * depth}rem` }}>
-              {hides.has(o.id) && (
+              {!hides.has(o.id) ? (
+                <span className="fold" aria-hidden />
+              ) : (
                 <button
                   type="button"
                   className="fold"

@@ -144,7 +144,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
       ] // prettier-ignore
     : [];
   for (const { frequency, ratio } of overtones(tones.value, tone))
-    marks.push({ id: `partial ${ratio}`, axis: "x", value: frequency, label: `×${ratio.toFixed(2)}`, color: "ink-soft", dashed: true }); // prettier-ignore
+    marks.push({ id: `partial ${ratio}`, axis: "x", value: frequency, label: "", color: "ink-soft", dashed: true }); // prettier-ignore
   if (state.params["highPassSlope"] !== "off")
     marks.push({
       id: "highPass",
