@@ -1,6 +1,7 @@
 // What server and interface say to each other, once: both import it, and it imports the core only.
 import type { MonoBand } from "../core/align/monoCheck";
 import type { PathEffect } from "../core/blend/pathEffect";
+import type { Verdict } from "../core/deliver/checks";
 import type { MaskingMeasured } from "../core/masking/measureMasking";
 import type { NullResult } from "../core/blend/nullTest";
 import type { WaysAnswer } from "../core/clean/judgeWays";
@@ -83,6 +84,10 @@ export interface PlacesMeasured {
   readonly places: readonly CymbalPlace[];
 }
 export type NullMeasured = NullResult;
+/** What is wrong with the kit as it stands, worst first. */
+export interface KitChecked {
+  readonly verdicts: readonly Verdict[];
+}
 export type PathJudged = PathEffect;
 export type MaskingJudged = MaskingMeasured;
 

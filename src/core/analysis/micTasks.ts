@@ -6,6 +6,8 @@ import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { busInput } from "../engine/busInput";
 import { pathEffect, type PathEffect } from "../blend/pathEffect";
+import type { Verdict } from "../deliver/checks";
+import { checkStretch } from "../deliver/checkStretch";
 import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../masking/measureMasking";
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
@@ -28,6 +30,7 @@ export interface MicTasks {
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
   busInput: { ask: BusInputAsk; answer: Float32Array[] };
   path: { ask: BusInputAsk; answer: PathEffect };
+  checks: { ask: Omit<BusInputAsk, "bus">; answer: Verdict[] };
   masking: { ask: MaskingAsk; answer: MaskingMeasured };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
@@ -50,6 +53,10 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "path") {
     const { song, bus, stretch, from } = ask as BusInputAsk;
     return pathEffect(song, bus, stretch, from);
+  }
+  if (kind === "checks") {
+    const { song, stretch, from } = ask as MicTasks["checks"]["ask"];
+    return checkStretch(song, stretch, from);
   }
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);

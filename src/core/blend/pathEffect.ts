@@ -1,5 +1,4 @@
-import { blockwise } from "../engine/blockwise";
-import { Engine } from "../engine/engine";
+import { kitOver } from "../engine/kitOver";
 import { gainToDb, peakOf, powerOf, powerToDb } from "../signal/level";
 import { isDrum, type Piece, type Song } from "../song/song";
 
@@ -17,16 +16,6 @@ export interface PathEffect {
 const [heard, before] = [0.12, 0.06];
 /** Fewer strokes say nothing of a drum. */
 const fewest = 3;
-
-/** The kit over a stretch, as it goes on behind its fader, latency taken off. */
-function kitOver(song: Song, stretch: readonly (readonly Float32Array[])[], from: number): Float32Array[] {
-  const engine = Engine.of({ ...song, edits: [], mics: song.mics.map((m) => ({ ...m, ownEdits: [] })) });
-  engine.reset(from);
-  return blockwise(stretch, engine.mixer.latency, (block, at) => {
-    engine.process(block, from + at);
-    return [engine.mixer.output];
-  })[0]!;
-}
 
 const median = (values: readonly number[]): number =>
   [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;

@@ -47,8 +47,9 @@ export function proposeBlend(song: Song, facts: Facts): Proposal[] {
       id: "blend:kit",
       step: "blend",
       owner: kit.id,
-      sentence: "Hold the kit together with gentle compression, 2:1 and slow.",
-      figure: "1–2 dB",
+      sentence:
+        "Hold the kit together with gentle compression, slow, of 1 to 2 dB: drag it there in “What it does”.",
+      figure: "2:1",
       operation: putProcessor(kit, "compressor", {}, true),
     },
     {

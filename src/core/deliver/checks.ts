@@ -2,7 +2,7 @@ import { correlation, type Measurement } from "../measure/measureAudio";
 import { designButterworth, filtered } from "../signal/biquad";
 import { gainToDb, powerOf, powerToDb } from "../signal/level";
 import { isKitMic, type Song, type Step } from "../song/song";
-import { targets, type Delivery } from "./delivery";
+import { targets, usualDelivery, type Delivery } from "./delivery";
 import type { TargetGain } from "./loudnessTarget";
 
 /** What is looked at in a delivered kit beside its loudness and peaks. */
@@ -106,6 +106,18 @@ function ofMics(song: Song): Verdict[] {
     ...(soloed.length > 0 ? [{ name: "Solo", figure: String(soloed.length), grade: "fails" as const, reason: "only what is soloed was rendered", step: "blend" as const }] : []),
   ];
 } // prettier-ignore
+
+/** Checks that mean something of a stretch of the kit as it stands, before anything is delivered. */
+const ofAStretch = ["Target", "Silence", "Buses sum to the kit"];
+
+/** Verdicts on the kit as it stands, measured over a stretch, worst first. */
+export const verdictsNow = (song: Song, measured: Pick<Delivered, "kit" | "checks">): Verdict[] =>
+  verdictsOf(song, usualDelivery, {
+    ...measured,
+    gain: { gainDb: 0, shortDb: 0, limits: false },
+    sumDb: null,
+    sumWhy: "",
+  }).filter(({ name }) => !ofAStretch.includes(name));
 
 /** Verdicts on a delivery, worst first. */
 export const verdictsOf = (song: Song, delivery: Delivery, delivered: Delivered): Verdict[] =>

@@ -4,7 +4,7 @@ import { measureAudio } from "../measure/measureAudio";
 import { newSong } from "../song/create";
 import { noise, sine } from "../testing/signals";
 import { testMic } from "../testing/songs";
-import { checkKit, verdictsOf, type Delivered } from "./checks";
+import { checkKit, verdictsNow, verdictsOf, type Delivered } from "./checks";
 import { checkDelivery, deliveredFrames, timeReferenceOf, usualDelivery, usualTail } from "./delivery";
 import { fileName } from "./fileNames";
 import { gainToTarget } from "./loudnessTarget";
@@ -110,6 +110,11 @@ describe("verdicts", () => {
     expect(idle.reason).toContain("tom.wav");
     const order = list.map((v) => ["fails", "look", "passes"].indexOf(v.grade));
     expect(order).toEqual([...order].sort((a, b) => a - b));
+  });
+  test("of a stretch only what a stretch can tell is judged", () => {
+    const names = verdictsNow(song, found(x, x)).map((v) => v.name);
+    expect(names).toContain("Mono");
+    expect(names.some((n) => /^Target|Silence|sum/.test(n))).toBe(false);
   });
   test("a target that peaks stand in the way of says by how much", () => {
     const short = { ...found(x, x), gain: { gainDb: 1, shortDb: 4.2, limits: false } };

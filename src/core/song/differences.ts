@@ -9,7 +9,7 @@ const plain = (file: string): string => file.replace(/\.[A-Za-z0-9]{2,4}$/, "");
 const called = (owner: Owner): string => (isMic(owner) ? plain(owner.file) : owner.name);
 
 /** A value with its unit, as it is told. */
-function told({ type, params }: ProcessorState, name: string): string {
+export function valueTold({ type, params }: ProcessorState, name: string): string {
   const spec = processorType(type).params[name];
   const value = params[name];
   if (!spec || isChoice(spec) || typeof value !== "number") return String(value);
@@ -26,7 +26,7 @@ function ofProcessor(where: string, before: ProcessorState, after: ProcessorStat
   const names = Object.keys(type.params).filter((n) => before.params[n] !== after.params[n]);
   const values = names.slice(0, mostValues).map((n) => {
     const name = type.params[n]!.label.toLowerCase();
-    return `${name} ${told(before, n)} → ${told(after, n)}`;
+    return `${name} ${valueTold(before, n)} → ${valueTold(after, n)}`;
   });
   const more = names.length > mostValues ? `, ${names.length - mostValues} values more` : "";
   if (values.length > 0) return [`${label}: ${values.join(", ")}${more}`];

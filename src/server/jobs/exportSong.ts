@@ -25,7 +25,8 @@ import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
 import { renderFiles } from "../render/renderFiles";
-import { reportHtml } from "../render/report";
+import { listRevisions } from "../db/queries/revision";
+import { reportHtml, type Beside } from "../render/report";
 
 export type ExportOptions = Partial<Delivery>;
 
@@ -45,11 +46,11 @@ export interface Exported {
 }
 
 /** The printable page of what was done to a stored song. */
-function reportOf(song: Song, facts: Facts, kit: Measurement): string {
+function reportOf(song: Song, facts: Facts, kit: Measurement, beside: Beside): string {
   const taken = steps.flatMap((step) => proposeStep(song, facts, step)).filter((p) => isTaken(song, p));
   const { tempo, hits, tighten, sections, edits, sampleRate } = song;
   const tightness = tempo && measureTightness(hits, tempo, tighten, sections, edits, sampleRate);
-  return reportHtml({ song, taken, tightness }, kit);
+  return reportHtml({ song, taken, tightness }, kit, beside);
 }
 
 const mediaTypes: Record<string, string> = {
@@ -101,8 +102,12 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
     const verdicts = verdictsOf(song, delivery, delivered);
     if (delivery.midi) paths.push(writeMidi(song, folder));
     job.report(0.9);
+    const revisions = await listRevisions(pool(), songId);
     const report = join(folder, "report.html");
-    writeFileSync(report, reportOf(song, factsNow(row.document, row.facts ?? noFacts), kit));
+    writeFileSync(
+      report,
+      reportOf(song, factsNow(row.document, row.facts ?? noFacts), kit, { verdicts, revisions }),
+    );
     paths.push(report);
     return await job.commit(async (db) => {
       const files: ExportedFile[] = [];

@@ -1,10 +1,13 @@
+import type { Revision } from "../../contract";
+import type { Verdict } from "../../core/deliver/checks";
 import { processorType } from "../../core/processors";
 import { inKitOrder } from "../../core/song/kitOrder";
 import { isFree } from "../../core/song/chain";
 import { nameOf, ownerOf, ownersOf, type Owner } from "../../core/song/graph";
 import type { Measurement } from "../../core/measure/measureAudio";
 import type { Proposal } from "../../core/song/proposal";
-import type { Song } from "../../core/song/song";
+import { valueTold } from "../../core/song/differences";
+import type { ProcessorState, Song } from "../../core/song/song";
 import type { Tightness } from "../../core/tighten/tightness";
 
 /** What a report tells of. */
@@ -18,6 +21,16 @@ const escape = (s: string): string =>
   s.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
 const db = (x: number): string => (Number.isFinite(x) ? x.toFixed(1) : "−∞");
 
+/** A processor with its most important values, those that do something. */
+function inWords(state: ProcessorState): string {
+  const { label, main, params, idle } = processorType(state.type);
+  const still = idle(state.params);
+  const set = main
+    .filter((name) => !still.includes(name) && params[name] && state.params[name] !== "off")
+    .map((name) => `${params[name]!.label.toLowerCase()} ${valueTold(state, name)}`);
+  return set.length > 0 ? `${label} (${set.join(", ")})` : label;
+}
+
 /** A row that tells what one mic or bus goes through, and where to. */
 const wayOf =
   (song: Song) =>
@@ -27,7 +40,7 @@ const wayOf =
       .filter((p) => p.on && isFree(p))
       .map(
         (p) =>
-          processorType(p.type).label +
+          inWords(p) +
           (p.key ? ` by ${called(p.key)}` : "") +
           (p.response && ownerOf(song, p.response) ? ` of ${called(p.response)}` : ""),
       );
@@ -42,8 +55,43 @@ const wayOf =
     return `<tr>${cells.map((c) => `<td>${escape(c)}</td>`).join("")}</tr>`;
   };
 
+/** What is told beside the song where it is known. */
+export interface Beside {
+  readonly verdicts?: readonly Verdict[];
+  /** Newest first. */
+  readonly revisions?: readonly Revision[];
+}
+
+const table = (heads: readonly string[], rows: readonly (readonly string[])[]): string =>
+  `<table><tr>${heads.map((h) => `<th>${h}</th>`).join("")}</tr>${rows.map((r) => `<tr>${r.map((c) => `<td>${escape(c)}</td>`).join("")}</tr>`).join("\n")}</table>`;
+
+const judged = (verdicts: readonly Verdict[]): string =>
+  verdicts.length === 0
+    ? ""
+    : `<h2>Checks</h2>${table(
+        ["", "Check", "Figure", "Why"],
+        verdicts.map((v) => [v.grade, v.name, v.figure, v.reason]),
+      )}`;
+const revised = (revisions: readonly Revision[]): string =>
+  revisions.length === 0
+    ? ""
+    : `<h2>Revisions</h2>${table(
+        ["", "Name", "Kept", "Note", "What changed"],
+        revisions.map((r) => [
+          String(r.number),
+          r.name,
+          r.at.slice(0, 16).replace("T", " "),
+          r.note,
+          r.changes.join("; "),
+        ]),
+      )}`;
+
 /** A printable page of what was done to a kit and why. */
-export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): string {
+export function reportHtml(
+  { song, taken, tightness }: Done,
+  kit: Measurement,
+  { verdicts = [], revisions = [] }: Beside = {},
+): string {
   const rows = taken
     .map((p) => `<tr><td>${p.step}</td><td>${escape(p.sentence)}</td><td>${escape(p.figure)}</td></tr>`)
     .join("\n");
@@ -58,12 +106,14 @@ export function reportHtml({ song, taken, tightness }: Done, kit: Measurement): 
     ? `<p>Main strokes lie ${(1000 * tightness.spreadBefore).toFixed(1)} ms around the grid, ${(1000 * tightness.spreadAfter).toFixed(1)} ms after ${tightness.cuts} cuts; largest move ${(1000 * tightness.largestMove).toFixed(1)} ms.</p>`
     : "";
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escape(song.title)}: what was done</title>
-<style>body{font:15px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ccc;padding:.25rem .5rem;text-align:left}td:last-child{white-space:nowrap}</style>
+<style>body{font:15px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ccc;padding:.25rem .5rem;text-align:left}@media print{body{font-size:11px;margin:0}h2{break-after:avoid}tr{break-inside:avoid}}</style>
 <h1>${escape(song.title)}</h1>
 <p>${song.mics.length} mics, ${(song.frames / song.sampleRate).toFixed(1)} s at ${song.sampleRate} Hz${song.tempo ? `, ${song.tempo.bpm.toFixed(2)} bpm` : ""}, ${song.hits.length} strokes.</p>
 <p>The kit: ${db(kit.integrated)} LUFS, true peak ${db(kit.truePeakDb)} dBTP, loudness range ${db(kit.range)} LU, crest ${db(kit.crestDb)} dB.</p>
 <h2>Mics</h2><table><tr><th>File</th><th>Drum</th><th>Place</th><th>Peak</th></tr>${mics}</table>
 <h2>Chains and ways</h2><table><tr><th>Mic or bus</th><th>Chain</th><th>Level</th><th>Sends</th><th>Goes to</th></tr>${ways}</table>
+${judged(verdicts)}
+${revised(revisions)}
 ${playing}<h2>What was done</h2><table><tr><th>Step</th><th>What</th><th>Figure</th></tr>${rows}</table></html>
 `;
 }

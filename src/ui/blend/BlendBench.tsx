@@ -19,6 +19,7 @@ import { ProcessorPicture } from "../shape/ProcessorPicture";
 import { Revisions } from "../revisions/Revisions";
 import { AddPath } from "./AddPath";
 import { GraphPicture } from "./GraphPicture";
+import { KitChecks } from "./KitChecks";
 import { KitDistance } from "../shared/KitDistance";
 import { KitPlace } from "./KitPlace";
 import { MixTable } from "./MixTable";
@@ -40,7 +41,7 @@ export function BlendBench() {
   const micId = useSong((s) => s.mic);
   const chosen = useSong((s) => s.processor);
   const proposals = useProposals("blend");
-  const [view, setView] = useState<"levels" | "ways" | "does" | "revisions">("levels");
+  const [view, setView] = useState<"levels" | "ways" | "does" | "checks" | "revisions">("levels");
   const owner: Owner = ownerOf(song, busId) ?? ownerOf(song, micId) ?? kitOf(song);
   const { change, chooseMic, chooseBus } = useSong.getState();
   const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
@@ -70,6 +71,7 @@ export function BlendBench() {
           {tab("levels", "Levels")}
           {tab("ways", "Who feeds whom")}
           {tab("does", "What it does")}
+          {tab("checks", "Checks")}
           {tab("revisions", "Revisions")}
         </div>
         <Button
@@ -89,6 +91,7 @@ export function BlendBench() {
           {view === "levels" && <MixTable chosen={owner.id} choose={choose} />}
           {view === "ways" && <GraphPicture chosen={owner.id} choose={choose} />}
           {view === "does" && <Does owner={owner} state={state} />}
+          {view === "checks" && <KitChecks />}
           {view === "revisions" && <Revisions />}
         </div>
         <aside className="settings">

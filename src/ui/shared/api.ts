@@ -2,6 +2,7 @@ import type {
   Delivered,
   JudgedCleaning,
   KeptChain,
+  KitChecked,
   MaskingJudged,
   MonoMeasured,
   NullMeasured,
@@ -90,6 +91,7 @@ export const api = {
   judgeCleaning: (id: string, mic: string) => ask<JudgedCleaning>(`/api/songs/${id}/mics/${mic}/cleaning`),
   measurePlaces: (id: string) => ask<PlacesMeasured>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
+  checkKit: (id: string) => ask<KitChecked>(`/api/songs/${id}/checks`),
   judgePath: (id: string, bus: string) =>
     ask<PathJudged>(`/api/songs/${id}/path?bus=${encodeURIComponent(bus)}`),
   judgeMasking: (id: string, of: string, by: string) =>
