@@ -156,7 +156,7 @@ test("an export can be stopped and leaves no files", async ({ page, request }) =
   await page.goto("/");
   await page.getByRole("link", { name: "Ferry Room Stomp" }).click();
   await step(page, "Deliver");
-  const id = page.url().split("/").pop()!;
+  const id = new URL(page.url()).pathname.split("/").pop()!;
   const done = async () => {
     const { tasks } = (await (await request.get(`/api/songs/${id}/tasks`)).json()) as {
       tasks: { state: string }[];
@@ -195,4 +195,46 @@ test("nothing essential is cut off and no page scrolls sideways at 1280x800", as
     const wide = await page.evaluate(() => [...document.querySelectorAll(".evidence, .settings")].map((e) => e.scrollWidth - e.clientWidth));
     expect(Math.max(0, ...wide), `step ${s}`).toBe(0);
   }
+}); // prettier-ignore
+
+test("reload, back and a link come to the same step and mic", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Ferry Room Stomp" }).click();
+  await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+  await page.keyboard.press("5");
+  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await expect(page).toHaveURL(/\?step=shape&mic=/);
+  const snare = page.url();
+  await page.keyboard.press("7");
+  await expect(page).toHaveURL(/step=deliver/);
+  await page.goBack();
+  await expect(page).toHaveURL(snare);
+  await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
+  await page.goto("/");
+  await page.goto(snare);
+  await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
+}); // prettier-ignore
+
+test("songs are renamed, copied, sorted, deleted and brought back in the list", async ({ page, request }) => {
+  const made = await request.post("/api/songs", { data: { title: "Aardvark march" } });
+  expect(made.ok()).toBe(true);
+  await page.goto("/");
+  const list = page.getByRole("table", { name: "Songs" });
+  await list.getByRole("button", { name: "Rename Aardvark march" }).click();
+  await list.getByLabel("New title of Aardvark march").fill("Abacus march");
+  await page.keyboard.press("Enter");
+  await expect(list.getByRole("link", { name: "Abacus march" })).toBeVisible();
+  await list.getByRole("button", { name: "Copy Abacus march" }).click();
+  await expect(list.getByRole("link", { name: "Abacus march, copy" })).toBeVisible();
+  await list.getByRole("button", { name: /^Song/ }).click();
+  await expect(list.getByRole("link").first()).toHaveText("Abacus march");
+  page.on("dialog", (dialog) => void dialog.accept());
+  await list.getByRole("button", { name: "Delete Abacus march, copy" }).click();
+  await expect(list.getByRole("link", { name: "Abacus march, copy" })).toBeHidden();
+  await page.getByText(/deleted, kept for 30 days/).click();
+  await page.getByRole("button", { name: "Bring Abacus march, copy back" }).click();
+  await expect(list.getByRole("link", { name: "Abacus march, copy" })).toBeVisible();
 }); // prettier-ignore

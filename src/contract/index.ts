@@ -27,6 +27,9 @@ export interface SongEntry<Time = string> {
   readonly title: string;
   readonly mics: number;
   readonly seconds: number;
+  /** Size of its files as they came in. */
+  readonly bytes: number;
+  /** When it was changed last, or deleted. */
   readonly updatedAt: Time;
 }
 

@@ -1,9 +1,13 @@
 import { inTransaction } from "../db/pool";
 import { deleteLooseAudio, deleteLooseChunks, deleteLooseFiles, holdSweep } from "../db/queries/sweep";
+import { deleteDiscarded } from "../db/queries/song";
 import { log } from "../log";
 
 /** Chunks that go in one transaction: little enough to hold up nobody. */
 const chunksAtOnce = 200;
+
+/** Days for which a deleted song can be brought back. */
+export const keptDays = 30;
 
 /** What a sweep took out of the store. */
 export interface Swept {
@@ -16,7 +20,7 @@ export interface Swept {
 /** Frees what no song, no step of undo and no export needs any more; safe beside imports and other sweeps. */
 export async function sweepStore(): Promise<Swept> {
   const { audio, files } = await inTransaction(async (db) =>
-    (await holdSweep(db))
+    (await holdSweep(db)) && (await deleteDiscarded(db, keptDays)) >= 0
       ? { audio: await deleteLooseAudio(db), files: await deleteLooseFiles(db) }
       : { audio: 0, files: 0 },
   );

@@ -1,4 +1,5 @@
 "use client";
+import { useState } from "react";
 import { Button, ProgressBar } from "react-bootstrap";
 import { FolderPlus } from "react-bootstrap-icons";
 import { useDropzone } from "react-dropzone";
@@ -26,6 +27,9 @@ export function ImportPanel({ empty }: { empty: boolean }) {
   const done = rows.reduce((n, r) => n + r.file.size * (r.state === "in" ? 1 : r.progress), 0);
   const total = rows.reduce((n, r) => n + r.file.size, 0);
   const failed = rows.filter((r) => r.state === "refused" || r.state === "stopped").length;
+  const [opened, setOpened] = useState(false);
+  // What came in well needs no look any more, and would push the table away.
+  const folded = !busy && failed === 0 && !opened;
   return (
     <section
       {...getRootProps({ className: `import ${isDragActive ? "over" : ""} ${empty ? "empty" : ""}` })}
@@ -58,13 +62,16 @@ export function ImportPanel({ empty }: { empty: boolean }) {
                     Try {failed} again
                   </Button>
                 )}
+                <Button size="sm" variant="link" aria-expanded={!folded} onClick={() => setOpened(!opened)}>
+                  {folded ? "Show them" : "Fold"}
+                </Button>
                 <Button size="sm" variant="link" onClick={() => useImport.setState({ rows: [] })}>
                   Clear
                 </Button>
               </>
             )}
           </header>
-          <ul>
+          <ul hidden={folded}>
             {rows.map((r) => (
               <li key={r.id} className={r.state}>
                 <span className="name">{r.file.name}</span>

@@ -63,6 +63,9 @@ const post = <T>(path: string, body: object): Promise<T> =>
 export const api = {
   listSongs: async () => (await ask<{ songs: SongEntry[] }>("/api/songs")).songs,
   createSong: async (title: string) => (await post<{ id: string }>("/api/songs", { title })).id,
+  listDeleted: async () => (await ask<{ songs: SongEntry[] }>("/api/songs?deleted")).songs,
+  copySong: async (id: string) => (await post<{ id: string }>(`/api/songs/${id}/copy`, {})).id,
+  restoreSong: (id: string) => post<object>(`/api/songs/${id}/restore`, {}),
   deleteSong: (id: string) => ask<object>(`/api/songs/${id}`, { method: "DELETE" }),
   openSong: (id: string) => ask<OpenSong>(`/api/songs/${id}`),
   change: (id: string, version: number, label: string, operation: Operation) =>

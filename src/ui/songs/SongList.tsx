@@ -1,12 +1,10 @@
 "use client";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
-import { Alert, Button, Form, Spinner, Table } from "react-bootstrap";
-import { Trash } from "react-bootstrap-icons";
+import { Alert, Button, Form, Spinner } from "react-bootstrap";
 import type { SongEntry } from "../../contract";
 import { api } from "../shared/api";
-import { clock } from "../shared/format";
+import { SongTable } from "./SongTable";
 
 /** All songs; a new one, or one from an archive. */
 export function SongList() {
@@ -17,8 +15,13 @@ export function SongList() {
   const file = useRef<HTMLInputElement>(null);
   const router = useRouter();
   const tell = (error: unknown) => setTrouble(error instanceof Error ? error.message : String(error));
-  const load = () => api.listSongs().then(setSongs, tell);
-  useEffect(() => void api.listSongs().then(setSongs, (error: Error) => setTrouble(error.message)), []);
+  const [deleted, setDeleted] = useState<readonly SongEntry[]>([]);
+  const load = () =>
+    Promise.all([api.listSongs().then(setSongs, tell), api.listDeleted().then(setDeleted, () => {})]);
+  useEffect(() => {
+    api.listSongs().then(setSongs, (error: Error) => setTrouble(error.message));
+    api.listDeleted().then(setDeleted, () => {}); // the list above tells what is wrong
+  }, []);
   const make = async () => {
     try {
       router.push(`/songs/${await api.createSong(title.trim() || "New song")}`);
@@ -35,11 +38,22 @@ export function SongList() {
       setUnpacking(false);
     }
   };
-  const remove = async (song: SongEntry) => {
-    if (!window.confirm(`Delete "${song.title}" with its ${song.mics} mics? This cannot be undone.`)) return;
-    await api.deleteSong(song.id).catch(tell);
+  /** Does something with a song, and lists all anew. */
+  const doing = async (work: Promise<unknown>) => {
+    await work.catch(tell);
     await load();
   };
+  const remove = (song: SongEntry) => {
+    const asked = `Delete "${song.title}" with its ${song.mics} mics? It can be brought back for 30 days.`;
+    if (window.confirm(asked)) void doing(api.deleteSong(song.id));
+  };
+  const copy = (song: SongEntry) => void doing(api.copySong(song.id));
+  const rename = (song: SongEntry, title: string) =>
+    void doing(
+      api
+        .openSong(song.id)
+        .then(({ version }) => api.change(song.id, version, "Title", { op: "setSong", values: { title } })),
+    );
   return (
     <main className="song-list">
       <h1>
@@ -89,41 +103,27 @@ export function SongList() {
       ) : songs.length === 0 ? (
         <p className="nothing">No songs yet. Make a new one and drop a folder of mic files on it.</p>
       ) : (
-        <Table aria-label="Songs" className="songs">
-          <thead>
-            <tr>
-              <th>Song</th>
-              <th className="number">Mics</th>
-              <th className="number">Length</th>
-              <th>Changed</th>
-              <th aria-label="Delete" />
-            </tr>
-          </thead>
-          <tbody>
-            {songs.map((s) => (
-              <tr key={s.id}>
-                <td>
-                  <Link href={`/songs/${s.id}`}>{s.title}</Link>
-                </td>
-                <td className="number">{s.mics}</td>
-                <td className="number">{clock(s.seconds)}</td>
-                <td>
-                  {new Date(s.updatedAt).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-                </td>
-                <td>
-                  <Button
-                    variant="link"
-                    size="sm"
-                    aria-label={`Delete ${s.title}`}
-                    onClick={() => void remove(s)}
-                  >
-                    <Trash aria-hidden />
-                  </Button>
-                </td>
-              </tr>
+        <SongTable songs={songs} acts={{ rename, copy, remove }} />
+      )}
+      {deleted.length > 0 && (
+        <details className="deleted">
+          <summary>{deleted.length} deleted, kept for 30 days</summary>
+          <ul>
+            {deleted.map((song) => (
+              <li key={song.id}>
+                {song.title}{" "}
+                <Button
+                  variant="link"
+                  size="sm"
+                  aria-label={`Bring ${song.title} back`}
+                  onClick={() => void doing(api.restoreSong(song.id))}
+                >
+                  bring back
+                </Button>
+              </li>
             ))}
-          </tbody>
-        </Table>
+          </ul>
+        </details>
       )}
     </main>
   );

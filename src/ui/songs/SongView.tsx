@@ -22,6 +22,7 @@ import { SongLine } from "../songLine/SongLine";
 import { StepBar } from "../steps/StepBar";
 import { TightenBench } from "../tighten/TightenBench";
 import { ShortcutSheet } from "./ShortcutSheet";
+import { useAddress } from "./useAddress";
 import { useShortcuts } from "./useShortcuts";
 
 const benches: Record<Step, () => React.ReactNode> = {
@@ -123,6 +124,7 @@ export function SongView({ id }: { id: string }) {
   }, [id]);
   const toggleSheet = useCallback(() => setSheet((s) => !s), []);
   useShortcuts(toggleSheet);
+  useAddress(song !== null);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (useSong.getState().unsaved > 0) event.preventDefault();

@@ -27,7 +27,10 @@ export async function insertSong(db: Db, song: Song, facts: Facts | null): Promi
 }
 
 export async function findSong(db: Db, id: string): Promise<SongRow | null> {
-  const { rows } = await db.query<SongRow>(`select ${columns} from song where id = $1`, [id]);
+  const { rows } = await db.query<SongRow>(
+    `select ${columns} from song where id = $1 and deleted_at is null`,
+    [id],
+  );
   return upgraded(rows[0]);
 }
 
@@ -39,17 +42,58 @@ const upgraded = (row: SongRow | undefined): SongRow | null =>
 
 /** The song, held against other changes until the transaction ends. */
 export async function lockSong(db: Db, id: string): Promise<SongRow | null> {
-  const { rows } = await db.query<SongRow>(`select ${columns} from song where id = $1 for update`, [id]);
+  const { rows } = await db.query<SongRow>(
+    `select ${columns} from song where id = $1 and deleted_at is null for update`,
+    [id],
+  );
   return upgraded(rows[0]);
 }
 
-export async function listSongs(db: Db): Promise<SongListRow[]> {
+/** Songs that are there, or those that were deleted and can be brought back; the last changed or deleted first. */
+export async function listSongs(db: Db, deleted = false): Promise<SongListRow[]> {
   const { rows } = await db.query<SongListRow>(
     `select id, title, jsonb_array_length(document->'mics') as mics,
-       (document->>'frames')::float8 / (document->>'sampleRate')::float8 as seconds, updated_at as "updatedAt"
-     from song order by updated_at desc limit 500`,
+       (document->>'frames')::float8 / (document->>'sampleRate')::float8 as seconds,
+       (select coalesce(sum(f.byte_length), 0)::float8 from song_audio s
+          join audio a on a.id = s.audio_id join file f on f.id = a.original_file_id
+          where s.song_id = song.id) as bytes,
+       coalesce(deleted_at, updated_at) as "updatedAt"
+     from song where (deleted_at is not null) = $1 order by coalesce(deleted_at, updated_at) desc limit 500`,
+    [deleted],
   );
   return rows;
+}
+
+/** Puts a song away; it can be brought back until it is swept. False: it is not there. */
+export async function discardSong(db: Db, id: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    "update song set deleted_at = now() where id = $1 and deleted_at is null",
+    [id],
+  );
+  return rowCount === 1;
+}
+export async function restoreSong(db: Db, id: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    "update song set deleted_at = null where id = $1 and deleted_at is not null",
+    [id],
+  );
+  return rowCount === 1;
+}
+/** Songs that were put away so many days ago go for good. Returns how many. */
+export async function deleteDiscarded(db: Db, days: number): Promise<number> {
+  const { rowCount } = await db.query(
+    "delete from song where deleted_at < now() - make_interval(days => $1)",
+    [days],
+  );
+  return rowCount ?? 0;
+}
+
+/** Lets a song have the audio of another one. */
+export async function shareAudio(db: Db, from: string, to: string): Promise<void> {
+  await db.query(
+    "insert into song_audio (song_id, audio_id) select $2, audio_id from song_audio where song_id = $1",
+    [from, to],
+  );
 }
 
 export async function updateSong(

@@ -1,5 +1,5 @@
 import { pool } from "@/server/db/pool";
-import { deleteSong } from "@/server/db/queries/song";
+import { discardSong } from "@/server/db/queries/song";
 import { songGone } from "@/server/errors";
 import { idOf, respond } from "@/server/http/respond";
 import { sweepSoon } from "@/server/jobs/sweep";
@@ -12,7 +12,7 @@ export const GET = (_: Request, { params }: Context): Promise<Response> =>
 
 export const DELETE = (_: Request, { params }: Context): Promise<Response> =>
   respond(async () => {
-    if (!(await deleteSong(pool(), await idOf(params)))) throw songGone();
+    if (!(await discardSong(pool(), await idOf(params)))) throw songGone();
     sweepSoon();
     return { deleted: true };
   });
