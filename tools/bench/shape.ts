@@ -1,6 +1,7 @@
 // What the cards of Shape say against what the finished chains do: every proposal of the kits of two worlds is taken, and what each
 // processor does to the strokes is measured where it then stands, behind Cancel and all before it.
-// usage: node dist/bench/shape.mjs [FIRST LAST] [FLAVOUR]
+// usage: node dist/bench/shape.mjs [FIRST LAST] [FLAVOUR], or with folders of recordings instead of seeds: FOLDER … [FLAVOUR]
+import { existsSync } from "node:fs";
 import { loadKit, recordedVoices, shotKits } from "../worlds/shots";
 import { strangerKit, strangerSong } from "../worlds/stranger";
 import { simulate } from "../../demo/simulate";
@@ -12,22 +13,37 @@ import { chainBefore, strokeEffect } from "../../src/core/shape/hitReductions";
 import { median } from "../../src/core/signal/level";
 import { firstOf, newProcessor, newShaping } from "../../src/core/song/create";
 import { flavours, type Flavour } from "../../src/core/song/song";
+import { loadFolder } from "../../src/server/audio/loadFolder";
 import { mixSteps } from "../../src/server/render/mixSteps";
 import { note } from "./table";
 
-const [first = "501", last = "506", flavour = "modern"] = process.argv.slice(2);
-const rate = 48000;
+const given = process.argv.slice(2);
+const flavour = given.find((g) => (flavours as readonly string[]).includes(g)) ?? "modern";
+const folders = given.filter((g) => existsSync(g));
+const [first = "501", last = "506"] = given.filter((g) => /^\d+$/.test(g));
+const simulated = 48000;
 
-async function sessionOf(world: string, seed: number): Promise<ReturnType<typeof simulate>> {
+/** Mics of one performance. */
+interface Recorded {
+  readonly sampleRate: number;
+  readonly mics: readonly { readonly file: string; readonly channels: Float32Array[] }[];
+}
+
+const asRecorded = ({ mics }: ReturnType<typeof simulate>): Recorded => ({
+  sampleRate: simulated,
+  mics: mics.map((m) => ({ file: m.spec.file, channels: m.channels })),
+});
+
+async function sessionOf(world: string, seed: number): Promise<Recorded> {
   if (world === "own") {
     const { kit, song } = variedKit(seed, 16);
-    return simulate(kit, song, rate, seed);
+    return asRecorded(simulate(kit, song, simulated, seed));
   }
   const kit = strangerKit(seed, false);
   const song = strangerSong(seed, false, (piece) => kit.pieces.some((p) => p.piece === piece));
   const kits = shotKits();
-  const shots = await loadKit(kits[seed % kits.length]!, rate);
-  return simulate(kit, song, rate, seed, recordedVoices(shots, seed));
+  const shots = await loadKit(kits[seed % kits.length]!, simulated);
+  return asRecorded(simulate(kit, song, simulated, seed, recordedVoices(shots, seed)));
 }
 
 /** Changes nothing: what it is told to do is the level of what comes in. */
@@ -38,10 +54,9 @@ interface Told {
   readonly off: number;
 }
 
-async function judge(world: string, seed: number): Promise<{ told: Told[]; peaks: number[]; bleed: number[] }> {
-  const { mics } = await sessionOf(world, seed);
-  const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
-  const recorded = mics.map((m, i) => ({ file: m.spec.file, channels: m.channels, label: labels[i]! }));
+async function judge({ mics, sampleRate: rate }: Recorded): Promise<{ told: Told[]; peaks: number[]; bleed: number[] }> {
+  const labels = guessLabels(mics.map((m) => ({ file: m.file, channels: m.channels.length })));
+  const recorded = mics.map((m, i) => ({ ...m, label: labels[i]! }));
   const { song, taken, facts } = await mixSteps("bench", recorded, rate, {
     through: "shape",
     tighten: { strength: 0 },
@@ -82,11 +97,16 @@ async function judge(world: string, seed: number): Promise<{ told: Told[]; peaks
   return result;
 } // prettier-ignore
 
-if (!flavours.includes(flavour as Flavour)) throw new Error(`the flavour is one of ${flavours.join(", ")}`);
-for (const world of ["own", ...(shotKits().length > 0 ? ["recorded"] : [])]) {
+/** Sessions of each world, one after another. */
+async function* sessionsOf(world: string): AsyncGenerator<Recorded> {
+  if (world === "given") for (const folder of folders) yield await loadFolder(folder);
+  else for (let seed = Number(first); seed <= Number(last); seed++) yield await sessionOf(world, seed);
+}
+
+for (const world of folders.length > 0 ? ["given"] : ["own", ...(shotKits().length > 0 ? ["recorded"] : [])]) {
   const all = { told: [] as Told[], peaks: [] as number[], bleed: [] as number[] };
-  for (let seed = Number(first); seed <= Number(last); seed++) {
-    const one = await judge(world, seed);
+  for await (const session of sessionsOf(world)) {
+    const one = await judge(session);
     all.told.push(...one.told);
     all.peaks.push(...one.peaks);
     all.bleed.push(...one.bleed);
