@@ -97,8 +97,8 @@ test("bars, the section and one stroke can be looped; a section can be made of t
   await expect(page.getByText("saved", { exact: true })).toBeVisible();
   await page.reload();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
-  await page.keyboard.press("5");
-  await chooseSnare(page);
+  // The address holds step and drum.
+  await expect(page.getByRole("button", { name: /^Snare, 2 mics/ })).toHaveAttribute("aria-pressed", "true");
   await holds.selectOption({ label: `• ${name}` });
   await expect(gain).toHaveValue("−9 dB");
   await page.getByRole("button", { name: "as in the song" }).click();

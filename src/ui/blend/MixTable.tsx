@@ -232,7 +232,7 @@ export function MixTable({ chosen, choose }: Props) {
             className={`${isMic(o) ? "" : "bus"} ${o.id === chosen ? "chosen" : ""}`}
             onClick={() => choose(o)}
           >
-            <td className="mix-name" style={{ paddingLeft: `${0.3 + 0.8 * depth}rem` }}>
+            <td className="mix-name" style={{ paddingLeft: `${0.1 + 0.45 * depth}rem` }}>
               {!hides.has(o.id) ? (
                 <span className="fold" aria-hidden />
               ) : (
