@@ -319,7 +319,7 @@ test("attack and tail of the average stroke are lifted by grips, by pointer and 
   await chain(page).getByRole("button", { name: "Add", exact: true }).click();
   await chain(page).getByRole("button", { name: "Attack and sustain", exact: true }).click();
   await expectSaved(page);
-  const attack = page.getByRole("slider", { name: "Attack", exact: true }).and(page.locator(".grip"));
+  const attack = page.getByRole("slider", { name: "Attack", exact: true }).and(page.locator(".plot-grip"));
   await expect(attack).toBeVisible({ timeout: 60_000 });
   const box = (await attack.boundingBox())!;
   await page.mouse.move(box.x + 12, box.y + 12);
@@ -329,7 +329,7 @@ test("attack and tail of the average stroke are lifted by grips, by pointer and 
   await expectSaved(page);
   const lifted = paramsOf(await song(page), "transient");
   expect(lifted["attack"]).toBeGreaterThan(2);
-  const tail = page.getByRole("slider", { name: "Tail", exact: true }).and(page.locator(".grip"));
+  const tail = page.getByRole("slider", { name: "Tail", exact: true }).and(page.locator(".plot-grip"));
   await tail.focus();
   for (let i = 0; i < 4; i++) await tail.press("ArrowDown");
   await expectSaved(page);

@@ -72,7 +72,7 @@ export function Grips({ placed, plot, valueAt }: Props) {
         key={`${grip.kind} ${grip.id}`}
         role="slider"
         tabIndex={0}
-        className={`grip ${grip.kind}`}
+        className={`plot-grip ${grip.kind}`}
         style={{ left: grip.left, top: grip.top, "--grip": `var(--${handle?.color ?? mark?.color ?? "accent"})` } as React.CSSProperties}
         aria-label={handle ? (handle.name ?? handle.label) : mark!.label || mark!.id}
         aria-orientation={grip.kind === "x" ? "horizontal" : "vertical"}
