@@ -114,7 +114,6 @@ export const render: Command = {
     });
     const path = one(positionals, usage);
     if (!values.audio || !values.out) throw new Error(`usage: jubo ${usage}`);
-    oneOf("format", values.format, fileFormats, "wav24");
     let song: Song;
     try {
       song = readSong(JSON.parse(readFileSync(path, "utf8")));

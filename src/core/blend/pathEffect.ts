@@ -1,5 +1,5 @@
 import { kitOver } from "../engine/kitOver";
-import { gainToDb, peakOf, powerOf, powerToDb } from "../signal/level";
+import { gainToDb, median, peakOf, powerOf, powerToDb } from "../signal/level";
 import { isDrum, type Piece, type Song } from "../song/song";
 
 /** What a parallel path brings to the kit when its fader stands at 0 dB. */
@@ -16,9 +16,6 @@ export interface PathEffect {
 const [heard, before] = [0.12, 0.06];
 /** Fewer strokes say nothing of a drum. */
 const fewest = 3;
-
-const median = (values: readonly number[]): number =>
-  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 
 /**
  * Measures the kit with and without a path over a stretch of the recording; what limits at its end is left out.

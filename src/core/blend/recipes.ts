@@ -1,4 +1,5 @@
 import { roomDistance } from "../align/kitDistance";
+import { tunedTo } from "../song/chainEdits";
 import { newBus, newProcessor } from "../song/create";
 import { kitOf, ownerOf } from "../song/graph";
 import { limits } from "../song/limits";
@@ -65,8 +66,8 @@ export const sourcesOf = (song: Song, { hears }: Pick<Recipe, "hears">, cymbals 
   );
 
 /**
- * The path of a recipe as one step: its bus before the kit, with its chain, and the sends into it. A room stands as far away as the
- * room mics of this kit do. Errors  RangeError in words: nothing goes into it, or a song takes no more buses.
+ * The path of a recipe as one step: its bus before the kit, with its chain, and the sends into it. A reverb stands as far away
+ * as the room mics of this kit do. Errors  RangeError in words: nothing goes into it, or a song takes no more buses.
  */
 export function pathOf(
   song: Song,
@@ -77,13 +78,9 @@ export function pathOf(
   if (sources.length === 0) throw new RangeError(`${recipe.name}: this kit has no mic that would go into it`);
   if (song.buses.length >= limits.buses) throw new RangeError(`a song takes ${limits.buses} buses`);
   const id = freeBusId(song, `path-${recipe.id}`);
-  const metres = roomDistance(song)?.metres;
-  const away: ProcessorState["params"] =
-    recipe.id === "shortRoom" && metres !== undefined
-      ? { distance: Number(Math.min(15, Math.max(0.5, metres)).toPrecision(3)) }
-      : {};
+  const known = { roomDistance: roomDistance(song)?.metres };
   const chain = recipe.chain.map(([type, params], n) => ({
-    ...newProcessor(id, type, true, { ...params, ...(type === "compressor" ? fitted : {}), ...(type === "reverb" ? away : {}) }),
+    ...newProcessor(id, type, true, { ...params, ...tunedTo(type, known), ...(type === "compressor" ? fitted : {}) }),
     id: `${id}.${type}${n > 0 ? n + 1 : ""}`,
   }));
   const bus = newBus(id, recipe.name, recipe.kind, { chain, output: kitOf(song).id, level: pathStarts });

@@ -3,7 +3,7 @@ import { designButterworth, filtered } from "../signal/biquad";
 import { gainToDb, powerOf, powerToDb } from "../signal/level";
 import { isKitMic, type Song, type Step } from "../song/song";
 import { targets, usualDelivery, type Delivery } from "./delivery";
-import type { TargetGain } from "./loudnessTarget";
+import { peakCeiling, type TargetGain } from "./loudnessTarget";
 
 /** What is looked at in a delivered kit beside its loudness and peaks. */
 export interface KitChecks {
@@ -60,6 +60,8 @@ export interface Delivered {
 const db = (x: number, digits = 1): string =>
   Number.isFinite(x) ? x.toFixed(digits).replace("-", "−") : "−∞";
 const grades: readonly Grade[] = ["fails", "look", "passes"];
+/** Highest true peak that passes, dBTP: -1 (EBU R 128), and what measure and limiter round. */
+const peakPasses = peakCeiling + 0.05;
 /** How far a target may be missed, dB or LU (EBU R 128: 1 LU where it cannot be met exactly). */
 const near = 1;
 const tooQuiet = -40;
@@ -77,8 +79,8 @@ function ofKit({ kit, checks, gain, sumDb, sumWhy }: Delivered, delivery: Delive
       : { name: `Target ${target.label}`, figure: `${db(target.kind === "peak" ? kit.truePeakDb : kit.integrated)}, ${gain.gainDb >= 0 ? "+" : ""}${db(gain.gainDb)} dB`,
           grade: missed <= 0.1 ? "passes" : missed <= near ? "look" : "fails",
           reason: gain.shortDb > 0.05 ? `its peaks keep it ${db(gain.shortDb)} dB below: allow the limiter, or take peaks down in the mix` : gain.limits ? "reached with the limiter" : "reached by gain alone", step: null },
-    { name: "True peak", figure: `${db(kit.truePeakDb)} dBTP`, grade: kit.truePeakDb <= -0.95 ? "passes" : kit.truePeakDb <= 0 ? "look" : "fails",
-      reason: kit.truePeakDb <= -0.95 ? "a lossy copy does not clip" : "above −1 dBTP a lossy copy may clip: lower the kit, or put a limiter at its end", step: "blend" },
+    { name: "True peak", figure: `${db(kit.truePeakDb)} dBTP`, grade: kit.truePeakDb <= peakPasses ? "passes" : kit.truePeakDb <= 0 ? "look" : "fails",
+      reason: kit.truePeakDb <= peakPasses ? "a lossy copy does not clip" : "above −1 dBTP a lossy copy may clip: lower the kit, or put a limiter at its end", step: "blend" },
     { name: "Clipped samples", figure: String(kit.clippedSamples), grade: kit.clippedSamples === 0 ? "passes" : "fails", reason: kit.clippedSamples === 0 ? "none" : "the kit is over full scale: lower it", step: "blend" },
     { name: "Loudness", figure: `${db(kit.integrated)} LUFS, range ${db(kit.range)} LU, crest ${db(kit.crestDb)} dB`, grade: kit.integrated > tooQuiet ? "passes" : "look",
       reason: kit.integrated > tooQuiet ? "for information" : "very quiet: set the trims", step: "gather" },

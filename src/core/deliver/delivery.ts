@@ -1,4 +1,5 @@
 import type { WriteFormat } from "../file/wavWrite";
+import { processorType } from "../processors";
 import type { Song } from "../song/song";
 import { fileName, usualPattern } from "./fileNames";
 
@@ -47,8 +48,11 @@ export interface Delivery {
 
 /** Seconds for which the spaces of a song ring on: kept unless one says otherwise. */
 export const usualTail = ({ buses, mics }: Pick<Song, "buses" | "mics">): number =>
-  [...buses, ...mics].some((o) => !o.muted && o.chain.some((p) => p.on && spaces.includes(p.type))) ? 3 : 0;
-const spaces = ["reverb", "shortSpace", "recordedSpace"];
+  [...buses, ...mics].some(
+    (o) => !o.muted && o.chain.some((p) => p.on && processorType(p.type).purpose === "space"),
+  )
+    ? 3
+    : 0;
 
 export const usualDelivery: Delivery = {
   stems: true,
@@ -69,7 +73,8 @@ export const usualDelivery: Delivery = {
  * Checks what is asked for against the song. Errors  RangeError in words: a section that is not there, a rate, a pattern.
  */
 export function checkDelivery(song: Song, delivery: Delivery): void {
-  const { section, sampleRate, tail, names } = delivery;
+  const { section, sampleRate, tail, names, format } = delivery;
+  if (!fileFormats.includes(format)) throw new RangeError(`Unknown format ${String(format)}; known: ${fileFormats.join(", ")}`);
   if (section !== null && !song.sections.some((s) => s.id === section))
     throw new RangeError(`the song has no section "${section}"; known: ${song.sections.map((s) => s.name).join(", ") || "none"}`);
   if (sampleRate !== null && !(deliveryRates as readonly number[]).includes(sampleRate))

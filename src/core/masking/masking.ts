@@ -1,3 +1,4 @@
+import { median } from "../signal/level";
 import { bandCentres } from "./excitation";
 
 /** Excitation of both at one stroke, dB, one value a band. */
@@ -65,9 +66,8 @@ export function keptOver(heard: readonly Heard[], change: Changes = none): Kept 
   const each = heard.map((h) => keptAt(h, change));
   const mean = (of: (k: Kept) => readonly number[]) => (b: number) =>
     each.reduce((sum, k) => sum + of(k)[b]!, 0) / each.length;
-  const sorted = each.map((k) => k.whole).sort((a, b) => a - b);
   return {
-    whole: sorted[Math.floor(sorted.length / 2)]!,
+    whole: median(each.map((k) => k.whole)),
     bands: bandCentres.map((_, b) => {
       const weight = each.reduce((sum, k) => sum + k.shares[b]!, 0);
       return weight > 0 ? each.reduce((sum, k) => sum + k.shares[b]! * k.bands[b]!, 0) / weight : 1;

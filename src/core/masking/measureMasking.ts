@@ -1,5 +1,6 @@
 import { heardTogether } from "../engine/heardTogether";
 import { hitsLate } from "../engine/strokesOf";
+import { gainToDb, peakOf } from "../signal/level";
 import { lateIn, strokesIn } from "../shape/heardDrums";
 import { keyOf } from "./keyDown";
 import { isMic, nameOf, ownerOf, type Owner } from "../song/graph";
@@ -60,10 +61,7 @@ const lateBehind = (owner: Owner): number => (isMic(owner) ? hitsLate(owner) : 0
 function peakIn(channels: readonly Float32Array[], from: number, sampleRate: number): number {
   const begin = Math.max(0, Math.round(from));
   const end = begin + Math.round(maskedSeconds * sampleRate);
-  let peak = 1e-10;
-  for (const x of channels)
-    for (let i = begin; i < Math.min(end, x.length); i++) peak = Math.max(peak, Math.abs(x[i]!));
-  return 20 * Math.log10(peak);
+  return gainToDb(Math.max(...channels.map((x) => peakOf(x, begin, Math.min(end, x.length)))));
 }
 
 /**

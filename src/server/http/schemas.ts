@@ -4,7 +4,7 @@ import { taskKinds, type TaskKind } from "../../contract";
 import { deliveryRates, dithers, fileFormats, longestTail, targets } from "../../core/deliver/delivery";
 import { object, type Check } from "../../core/schema";
 import { checkAsked } from "../../core/song/checkOperation";
-import type { ProcessorState } from "../../core/song/song";
+import { drumPieces, type Piece, type ProcessorState } from "../../core/song/song";
 import * as song from "../../core/song/schema";
 import { largestFile } from "../useCases/importAudio";
 
@@ -34,6 +34,11 @@ export const maskingSchema = Joi.object<{ of: string; by: string }>({
 export const revisionSchema = Joi.object<{ name: string; note: string }>({
   name: Joi.string().trim().min(1).max(80).required(),
   note: Joi.string().trim().max(2000).allow("").default(""),
+});
+/** The song, or one drum of it, goes back to a revision. */
+export const restoreSchema = Joi.object<{ version: number; drum: Piece | null }>({
+  version: Joi.number().integer().min(0).required(),
+  drum: Joi.valid(null, ...drumPieces).default(null),
 });
 export const revisionNumber = Joi.number().integer().min(1).max(1_000_000).required().label("number");
 export const busSchema = Joi.string().max(80).required().label("bus");

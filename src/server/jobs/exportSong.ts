@@ -3,13 +3,7 @@ import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
 import { cutsOf, cutTime, reachOf } from "../../core/engine/cuts";
 import { verdictsOf, type Verdict } from "../../core/deliver/checks";
-import {
-  checkDelivery,
-  fileFormats,
-  usualDelivery,
-  usualTail,
-  type Delivery,
-} from "../../core/deliver/delivery";
+import { checkDelivery, usualDelivery, usualTail, type Delivery } from "../../core/deliver/delivery";
 import { writeHitsMidi } from "../../core/file/hitsMidi";
 import { isTaken } from "../../core/proposals/decided";
 import { factsNow } from "../../core/facts/factsNow";
@@ -68,14 +62,15 @@ function writeMidi(song: Song, folder: string): string {
   return path;
 }
 
-/** A render whose faults are told in words. */
-async function rendered(...[song, ...rest]: Parameters<typeof renderFiles>): ReturnType<typeof renderFiles> {
+/** What is asked for, completed. Errors  AppError in words. */
+function deliveryOf(song: Song, options: ExportOptions): Delivery {
+  const delivery = { ...usualDelivery, stems: false, tail: usualTail(song), ...options };
   try {
-    checkDelivery(song, rest[2]);
+    checkDelivery(song, delivery);
   } catch (error) {
     throw new AppError("invalid", `${(error as Error).message}. Nothing was rendered.`);
   }
-  return renderFiles(song, ...rest);
+  return delivery;
 }
 
 /** Renders a song and stores the files; nothing is stored when it breaks off. */
@@ -83,9 +78,7 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
   const song = row.document;
-  const delivery: Delivery = { ...usualDelivery, stems: false, tail: usualTail(song), ...options };
-  const { format } = delivery;
-  if (!fileFormats.includes(format)) throw new AppError("invalid", `Unknown format ${String(format)}.`);
+  const delivery = deliveryOf(song, options);
   if (song.mics.length === 0)
     throw new AppError("invalid", "There is nothing to export: bring in some files first.");
   const audio = await audioOfMics(pool(), songId, song);
@@ -93,7 +86,7 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   const { reader, prefetch } = windowReader(pool(), audio, shift);
   const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
   try {
-    const { paths, delivered } = await rendered(song, reader, folder, delivery, {
+    const { paths, delivered } = await renderFiles(song, reader, folder, delivery, {
       progress: (share) => job.report(0.85 * share),
       prefetch,
       whole: (i) => readWhole(pool(), { ...audio[i]!, start: 0 }),

@@ -19,11 +19,11 @@ export interface Swept {
 
 /** Frees what no song, no step of undo and no export needs any more; safe beside imports and other sweeps. */
 export async function sweepStore(): Promise<Swept> {
-  const { audio, files } = await inTransaction(async (db) =>
-    (await holdSweep(db)) && (await deleteDiscarded(db, keptDays)) >= 0
-      ? { audio: await deleteLooseAudio(db), files: await deleteLooseFiles(db) }
-      : { audio: 0, files: 0 },
-  );
+  const { audio, files } = await inTransaction(async (db) => {
+    if (!(await holdSweep(db))) return { audio: 0, files: 0 };
+    await deleteDiscarded(db, keptDays);
+    return { audio: await deleteLooseAudio(db), files: await deleteLooseFiles(db) };
+  });
   let [chunks, bytes] = [0, 0];
   for (;;) {
     const gone = await inTransaction(async (db) =>

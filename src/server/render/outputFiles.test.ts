@@ -67,11 +67,20 @@ describe("a delivery", () => {
     expect(Math.abs(measureAudio(kit.channels, 44100).truePeakDb + 1)).toBeLessThan(0.5);
   });
   test("of a loudness beyond the peaks is limited where one wishes it, and says what is missing where not", async () => {
-    const limited = await made({ target: "lufs14", limit: true });
-    expect(limited.delivered.kit.truePeakDb).toBeLessThan(-0.9);
-    const free = await made({ target: "lufs14" });
-    expect(free.delivered.gain.limits).toBe(false);
-    expect(free.delivered.kit.truePeakDb).toBeLessThanOrEqual(-0.99);
+    // A short burst at nearly full scale every half second over a quiet tone: to reach -14 LUFS its peaks would go over -1 dBTP.
+    const x = Float32Array.from({ length: 48000 }, (_, i) => 0.01 * Math.sin(i / 20) + (i % 24000 < 40 ? 0.9 * Math.sin(i / 3) : 0));
+    const sparse = memoryReader([[x], [x], [x, x]]);
+    const rendered = async (more: Partial<Delivery>) =>
+      (await renderFiles(song, sparse, mkdtempSync(join(folder, "loud-")), { ...all, stems: false, buses: false, target: "lufs14", ...more }, { threads: 1 })).delivered;
+    const limited = await rendered({ limit: true });
+    expect(limited.gain.limits).toBe(true);
+    expect(limited.gain.gainDb).toBeGreaterThan(1);
+    expect(limited.kit.truePeakDb).toBeLessThan(-0.9);
+    const free = await rendered({});
+    expect(free.gain.limits).toBe(false);
+    expect(free.gain.shortDb).toBeGreaterThan(1);
+    expect(free.kit.truePeakDb).toBeCloseTo(-1, 2);
+    expect(free.kit.integrated).toBeCloseTo(-14 - free.gain.shortDb, 1);
   });
   test("of a section begins and ends with it, by the same samples as the whole", async () => {
     const sections = [{ id: "s", name: "Part", from: 0.25, to: 0.75 }];

@@ -131,14 +131,15 @@ export async function renderFiles(
     }, { runner: threadedRunner(written, threads), progress: (share) => progress(share * (plain ? 1 : renderShare)), ...options });
     for (const { file } of files.values()) file.close();
     const gain = gainToTarget(measureAudio(keeper.kit, sampleRate), delivery.target, delivery.limit);
-    const kit = changed(gain, true, sampleRate)(keeper.kit.map((x) => x.slice()));
+    const { sumDb } = keeper;
+    const kit = changed(gain, true, sampleRate)(keeper.kit);
     let done = 0;
     for (const [name, { raw }] of plain ? [] : files) {
       await finishFile(raw, finishOf(outputs.get(name)!.path), changed(gain, name === "kit", sampleRate));
       done++;
       progress(renderShare + ((1 - renderShare) * done) / files.size);
     }
-    const delivered = { kit: measureAudio(kit, sampleRate), checks: checkKit(kit, sampleRate), gain, sumDb: keeper.sumDb, sumWhy: why };
+    const delivered = { kit: measureAudio(kit, sampleRate), checks: checkKit(kit, sampleRate), gain, sumDb, sumWhy: why };
     return { paths: [...outputs.values()].map((o) => o.path), delivered };
   } catch (error) {
     for (const { file } of files.values()) file.abandon();

@@ -1,6 +1,6 @@
 import { busInputKey } from "../../core/engine/busInput";
 import { heardDrums } from "../../core/shape/heardDrums";
-import { analysisThreads } from "../analysis/threads";
+import { onThread } from "../analysis/threads";
 import { AppError } from "../errors";
 import { stretchOf, type MadeStretch } from "./stretchAround";
 
@@ -16,7 +16,5 @@ export async function busStretch(songId: string, id: string, stands: string): Pr
       throw new AppError("stale", `What goes into ${bus.name} has changed; ask again when it is saved.`);
     return heardDrums(stored, bus);
   });
-  const threads = analysisThreads();
-  const [channels] = await threads.run("busInput", [{ song, bus: id, from, stretch }]).finally(threads.close);
-  return { from, channels: channels! };
+  return { from, channels: await onThread("busInput", { song, bus: id, from, stretch }) };
 }

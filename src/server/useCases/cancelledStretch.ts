@@ -1,6 +1,6 @@
 import { resolveParams, type AnyValues } from "../../core/params";
 import { processorType } from "../../core/processors";
-import { analysisThreads } from "../analysis/threads";
+import { onThread } from "../analysis/threads";
 import { AppError } from "../errors";
 import { stretchAround, type MadeStretch } from "./stretchAround";
 
@@ -21,8 +21,5 @@ export async function cancelledStretch(
 ): Promise<MadeStretch> {
   const values = valuesOf(query);
   const { song, from, stretch } = await stretchAround(songId, mic);
-  const threads = analysisThreads();
-  const ask = { song, mic, values, from, stretch };
-  const [channels] = await threads.run("cancelled", [ask]).finally(threads.close);
-  return { from, channels: channels! };
+  return { from, channels: await onThread("cancelled", { song, mic, values, from, stretch }) };
 }

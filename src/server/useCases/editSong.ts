@@ -1,5 +1,6 @@
 import type { OpenSong } from "../../contract";
 import { applyOperation, type Operation } from "../../core/song/operations";
+import type { Song } from "../../core/song/song";
 import { inTransaction, pool, type Db } from "../db/pool";
 import {
   deleteOperationsAfter,
@@ -64,17 +65,26 @@ async function locked(db: Db, id: string, version: number): Promise<SongRow> {
   return row;
 }
 
+/** Changes a song that is still at `version` by what `decide` makes of it as it stands. */
+export const editSongBy = (
+  id: string,
+  version: number,
+  label: string,
+  decide: (db: Db, song: Song) => Promise<Operation>,
+): Promise<OpenSong> =>
+  inTransaction(async (db) => {
+    const row = await locked(db, id, version);
+    await changeLocked(db, row, label, await decide(db, row.document));
+    return describe(db, (await findSong(db, id))!);
+  });
+
 /** Changes a song that is still at `version`. */
 export const editSong = (
   id: string,
   version: number,
   label: string,
   operation: Operation,
-): Promise<OpenSong> =>
-  inTransaction(async (db) => {
-    await changeLocked(db, await locked(db, id, version), label, operation);
-    return describe(db, (await findSong(db, id))!);
-  });
+): Promise<OpenSong> => editSongBy(id, version, label, async () => operation);
 
 /** Takes the last operation back, or does the next one again. Works after a reload, too. */
 export const stepHistory = (id: string, version: number, direction: "undo" | "redo"): Promise<OpenSong> =>

@@ -2,7 +2,7 @@ import type { WaysAnswer } from "../../core/clean/judgeWays";
 import type { Treatment } from "../../core/facts/treatment";
 import { treatmentsOf } from "../../core/clean/treatments";
 import { factsNow } from "../../core/facts/factsNow";
-import { analysisThreads } from "../analysis/threads";
+import { onThread } from "../analysis/threads";
 import { stretchAround } from "./stretchAround";
 
 export interface JudgedCleaning extends WaysAnswer {
@@ -13,8 +13,5 @@ export interface JudgedCleaning extends WaysAnswer {
 export async function judgeCleaning(songId: string, mic: string): Promise<JudgedCleaning> {
   const { song, found, facts, from, stretch } = await stretchAround(songId, mic);
   const ways = treatmentsOf(song, found, factsNow(song, facts));
-  // A thread of its own: the interface's other questions are answered meanwhile.
-  const threads = analysisThreads();
-  const [answer] = await threads.run("ways", [{ song, mic, ways, from, stretch }]).finally(threads.close);
-  return { ways, ...answer! };
+  return { ways, ...(await onThread("ways", { song, mic, ways, from, stretch })) };
 }

@@ -2,7 +2,7 @@ import type { MaskingJudged } from "../../contract";
 import { heardDrums } from "../../core/shape/heardDrums";
 import { ownerOf, type Owner } from "../../core/song/graph";
 import type { Song } from "../../core/song/song";
-import { analysisThreads } from "../analysis/threads";
+import { onThread } from "../analysis/threads";
 import { AppError } from "../errors";
 import { stretchOf } from "./stretchAround";
 
@@ -23,13 +23,9 @@ export async function judgeMasking(
     const [covered, covers] = [named(stored, of), named(stored, by)];
     return heardDrums(stored, covered.piece === "context" ? covers : covered);
   });
-  const threads = analysisThreads();
   try {
-    const [judged] = await threads.run("masking", [{ song, of, by, from, stretch }]);
-    return judged!;
+    return await onThread("masking", { song, of, by, from, stretch });
   } catch (error) {
-    throw new AppError("invalid", `${error instanceof Error ? error.message : String(error)}. Nothing was changed.`);
-  } finally {
-    threads.close();
+    throw new AppError("invalid", `${(error as Error).message}. Nothing was changed.`);
   }
-} // prettier-ignore
+}

@@ -1,6 +1,6 @@
 import type { PathJudged } from "../../contract";
 import { drumPieces } from "../../core/song/song";
-import { analysisThreads } from "../analysis/threads";
+import { onThread } from "../analysis/threads";
 import { AppError } from "../errors";
 import { stretchOf } from "./stretchAround";
 
@@ -11,7 +11,5 @@ export async function judgePath(songId: string, bus: string): Promise<PathJudged
       throw new AppError("not_found", "There is no such path in this song.");
     return drumPieces;
   });
-  const threads = analysisThreads();
-  const [effect] = await threads.run("path", [{ song, bus, from, stretch }]).finally(threads.close);
-  return effect!;
+  return onThread("path", { song, bus, from, stretch });
 }

@@ -1,9 +1,8 @@
 import { expect, test } from "@jest/globals";
-import { becoming } from "../../core/song/become";
 import { pool } from "../db/pool";
 import { smallSong, songOf, withDatabase } from "../testing/database";
 import { editSong, openSong } from "./editSong";
-import { giveUpRevision, keepRevision, revisionsOf, revisionSong } from "./revisions";
+import { giveUpRevision, keepRevision, restoreRevision, revisionsOf, revisionSong } from "./revisions";
 
 withDatabase("revisions of a song", () => {
   const edit = async (id: string, level: number) => {
@@ -23,8 +22,21 @@ withDatabase("revisions of a song", () => {
     expect(second.changes[0]).toMatch(/−3\.0 dB$/);
     expect((await revisionsOf(id)).map((r) => r.number)).toEqual([2, 1]);
     expect(await revisionSong(id, 1)).toEqual(kept);
+    const { version } = await openSong(id);
+    const back = await restoreRevision(id, 1, version, null);
+    expect(back).toMatchObject({ undo: "Back to revision 1", version: version + 1 });
+    expect((await songOf(id)).mics).toEqual(kept.mics);
+    await expect(restoreRevision(id, 1, version, null)).rejects.toThrow("changed elsewhere");
+    await expect(restoreRevision(id, 1, back.version, null)).rejects.toThrow("is as in revision 1 already");
+  });
+  test("what an analysis measured since is undone along with the rest, which no page could set", async () => {
+    const id = await smallSong("measured", 10);
+    await keepRevision(id, "before", "");
+    const kept = await songOf(id);
     const { version, song } = await openSong(id);
-    await editSong(id, version, "back", becoming(song, kept));
+    const values = { lateBy: 12, unplayed: true, peakDbfs: -20 };
+    const edited = await editSong(id, version, "analysis", { op: "setMic", mic: song.mics[0]!.id, values });
+    await restoreRevision(id, 1, edited.version, null);
     expect((await songOf(id)).mics).toEqual(kept.mics);
   });
   test("one that is given up leaves its number to none, and what is not there is said", async () => {

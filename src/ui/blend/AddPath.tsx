@@ -26,7 +26,7 @@ async function fit(bus: Bus, wishedDb: number): Promise<ProcessorState["params"]
   return { threshold, makeup };
 } // prettier-ignore
 
-/** Makes the path of a recipe, fitted to this recording: one step, whatever happens on the way. */
+/** Makes the path of a recipe, fitted to this recording: one step, or two where something else was changed while it was fitted. */
 async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
   const { change, history, chooseBus, tell } = useSong.getState();
   const label = `Path: ${recipe.name}`;
@@ -39,12 +39,17 @@ async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
     await allSaved();
     const bus = useSong.getState().song!.buses.find((b) => b.id === id);
     if (!bus) return;
+    const withPath = useSong.getState().song;
     const fitted = await fit(bus, recipe.wishedDb);
-    // What was made to be measured gives way to what was fitted, so that one step undoes it all.
-    await history("undo");
-    await allSaved();
-    change(label, pathOf(useSong.getState().song!, recipe, { cymbals, fitted }).operation);
-    chooseBus(id);
+    if (useSong.getState().song === withPath) {
+      // What was made to be measured gives way to what was fitted, so that one step undoes it all.
+      await history("undo");
+      change(label, pathOf(useSong.getState().song!, recipe, { cymbals, fitted }).operation);
+      chooseBus(id);
+    } else if (useSong.getState().song?.buses.some((b) => b.id === id)) {
+      const compressor = bus.chain.find((p) => p.type === "compressor")!.id;
+      change(`${label}, fitted`, { op: "setProcessor", owner: id, processor: compressor, params: fitted });
+    }
   } catch (error) {
     tell(`The path is there, but could not be fitted: ${error instanceof Error ? error.message : String(error)}.`);
   }

@@ -1,10 +1,8 @@
 "use client";
 import { Button, Table } from "react-bootstrap";
-import type { Grade, Verdict } from "../../core/deliver/checks";
+import type { Verdict } from "../../core/deliver/checks";
+import { stepTitle } from "../compare/Compare";
 import { useSong } from "../shared/songStore";
-
-const words: Readonly<Record<Grade, string>> = { passes: "passes", look: "look", fails: "fails" };
-const stepNames = { gather: "Gather", align: "Align", tighten: "Tighten", clean: "Clean", shape: "Shape", blend: "Blend", deliver: "Deliver" } as const; // prettier-ignore
 
 /** What was found of a render, worst first, each with its reason and the step where it is mended. */
 export function Checks({ verdicts }: { verdicts: readonly Verdict[] }) {
@@ -15,7 +13,7 @@ export function Checks({ verdicts }: { verdicts: readonly Verdict[] }) {
         {verdicts.map(({ name, figure, grade, reason, step }) => (
           <tr key={name}>
             <td>
-              <span className={`grade ${grade}`}>{words[grade]}</span>
+              <span className={`grade ${grade}`}>{grade}</span>
             </td>
             <th scope="row">{name}</th>
             <td className="number">{figure}</td>
@@ -23,7 +21,7 @@ export function Checks({ verdicts }: { verdicts: readonly Verdict[] }) {
             <td>
               {grade !== "passes" && step !== null && (
                 <Button variant="link" size="sm" onClick={() => chooseStep(step)}>
-                  {stepNames[step]}
+                  {stepTitle(step)}
                 </Button>
               )}
             </td>

@@ -2,7 +2,6 @@
 import { useState } from "react";
 import { Button, Dropdown, Form } from "react-bootstrap";
 import type { Revision } from "../../contract";
-import { becoming } from "../../core/song/become";
 import { pieceNames } from "../../core/song/pieceNames";
 import { isDrum, type Piece } from "../../core/song/song";
 import { api } from "../shared/api";
@@ -13,18 +12,8 @@ import { giveUp, keep, useRevisions } from "./revisionStore";
 const shown = 6;
 
 /** Puts the song, or one drum of it, back to what a revision holds: one step that can be undone. */
-async function goTo({ number, name }: Revision, drum: Piece | null): Promise<void> {
-  const { id, change, tell } = useSong.getState();
-  try {
-    const kept = await api.revisionSong(id, number);
-    const operation = becoming(useSong.getState().song!, kept, drum);
-    if (operation.op === "several" && operation.operations.length === 0)
-      return tell(`${drum ? pieceNames[drum] : "The song"} is as it was in revision ${number} already.`);
-    change(`${drum ? `${pieceNames[drum]} of` : "Back to"} revision ${number}, ${name}`, operation);
-  } catch (error) {
-    tell(error instanceof Error ? error.message : String(error));
-  }
-}
+const goTo = ({ number }: Revision, drum: Piece | null): Promise<void> =>
+  useSong.getState().onServer((id, version) => api.restoreRevision(id, number, version, drum));
 
 function Entry({ revision }: { revision: Revision }) {
   const id = useSong((s) => s.id);

@@ -1,6 +1,7 @@
 "use client";
 import { Button } from "react-bootstrap";
 import { roomDistance } from "../../core/align/kitDistance";
+import { tunedTo } from "../../core/song/chainEdits";
 import { processorType } from "../../core/processors";
 import type { Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
@@ -16,7 +17,8 @@ export function KitDistance({ owner, state }: { owner: Owner; state: ProcessorSt
   const name = processorType(state.type).takes.roomDistance;
   const measured = roomDistance(song);
   if (!name || !measured) return null;
-  const metres = Number(measured.metres.toPrecision(3));
+  // As it comes in: what its parameter can hold.
+  const metres = tunedTo(state.type, { roomDistance: measured.metres })[name] as number;
   const told = `${metres.toFixed(1)} m`;
   const mics = measured.mics.map((m) => shortName(m.file)).join(", ");
   if (Math.abs((state.params[name] as number) - metres) < same)

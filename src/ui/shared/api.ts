@@ -16,7 +16,7 @@ import type {
   TaskKind,
 } from "../../contract";
 import type { Operation } from "../../core/song/operations";
-import type { ProcessorState, Song } from "../../core/song/song";
+import type { Piece, ProcessorState, Song } from "../../core/song/song";
 
 /** What the server said no to, in words for the user; `code` "offline" when it could not be reached. */
 export class ApiError extends Error {
@@ -81,6 +81,8 @@ export const api = {
     post<Revision>(`/api/songs/${id}/revisions`, { name, note }),
   revisionSong: async (id: string, number: number) =>
     (await ask<{ song: Song }>(`/api/songs/${id}/revisions/${number}`)).song,
+  restoreRevision: (id: string, number: number, version: number, drum: Piece | null) =>
+    post<OpenSong>(`/api/songs/${id}/revisions/${number}/restore`, { version, drum }),
   giveUpRevision: (id: string, number: number) =>
     ask<object>(`/api/songs/${id}/revisions/${number}`, { method: "DELETE" }),
   startTask: (id: string, kind: TaskKind, options: object) =>

@@ -70,4 +70,6 @@ export const placeNames: Record<Place, string> = {
   trigger: "trigger",
 };
 /** Name of a file without its ending. */
+/** A share in whole per cent. */
+export const percent = (share: number): string => `${Math.round(100 * share)} %`;
 export const shortName = (file: string): string => file.replace(/\.[A-Za-z0-9]{2,4}$/, "");

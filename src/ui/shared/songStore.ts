@@ -44,6 +44,8 @@ export interface SongState {
   /** A gesture under way: heard and seen, but stored only by the `change` that ends it. */
   preview(operation: Operation): void;
   history(direction: "undo" | "redo"): Promise<void>;
+  /** A change that the server makes of the song at this version, in line with those that were made here; null: none. */
+  onServer(work: (id: string, version: number) => Promise<OpenSong | null>): Promise<void>;
   reload(): Promise<void>;
   chooseStep(step: Step): void;
   choosePiece(piece: Piece | null): void;
@@ -206,14 +208,17 @@ export const useSong = create<SongState>()((set, get) => {
       set(labelled ? { song: changed, facts: factsNow(changed, get().measured) } : { song: changed });
       if (!sameAudio) playback.take(changed);
     },
-    history(direction) {
+    history: (direction) =>
+      get().onServer(async (id, at) => (get()[direction] ? api.step(id, at, direction) : null)),
+    onServer(work) {
       const { id } = get();
       steps++;
       tellUnsaved();
       return inLine(async () => {
         try {
-          // A song that was left meanwhile is not stepped, and the one that is open now was not meant.
-          if (get().id === id && get()[direction]) take(await api.step(get().id, version, direction));
+          // A song that was left meanwhile is not changed, and the one that is open now was not meant.
+          const opened = get().id === id ? await work(id, version) : null;
+          if (opened) take(opened);
         } catch (error) {
           fail(error);
         }

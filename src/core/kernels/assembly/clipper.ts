@@ -1,9 +1,7 @@
-import { at, double, halve, oneLate } from "./rateFilters";
+import { at, double, downPairs, halve, most, oneLate, upPairs, widePairs } from "./rateFilters";
 import { floats, low, putLow } from "./lanes";
 import { DRIVE, KNEE, STRAIGHT, CUT, X1, X2, LAST, SLOPE, LATE, MOST } from "../../processors/clipper/rows";
 
-// Pairs of taps of the steep filters (signal/oversampler.ts), and the longest block, frames.
-const upPairs = 24, downPairs = 64, widePairs = 6, most = 128;
 const wideLine: usize = <usize>(2 * upPairs - 1 + most) * 16;
 /** Bytes of the filters on the way up, and on the way down. */
 export const upFourState: i32 = <i32>wideLine + (2 * widePairs - 1 + 2 * most) * 16;

@@ -1,10 +1,7 @@
 import { at } from "./rateFilters";
 import { hard, rounded, soft } from "./bends";
 import { floats, flushed, high, join, low, mask, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
-import { DRIVE, ODD, EVEN, HARD, ROUNDED, FOLDED, ONE_SIDED, SQUARED, MATCHED, OUTPUT, AVERAGING, PAIRED, CAME, MADE } from "../../processors/harmonics/rows";
-
-/** Bits by which it is told which bends some lane has: 1 soft, 2 rounded, 4 hard, 8 folded, 16 one-sided, 32 squared. */
-export const harmonicsBit: i32 = 256;
+import { BEND_ROUNDED, BEND_HARD, BEND_FOLDED, BEND_ONE_SIDED, BEND_SQUARED, DRIVE, ODD, EVEN, HARD, ROUNDED, FOLDED, ONE_SIDED, SQUARED, MATCHED, OUTPUT, AVERAGING, PAIRED, CAME, MADE } from "../../processors/harmonics/rows";
 
 const turn: f32 = 6.2831855;
 /** What is missing from `turn`. */
@@ -36,17 +33,17 @@ const turnRest: f32 = -1.7484556e-7;
     if (drives) drive = v128.load(at(drives, i >> shift));
     const v = f32x4.mul(drive, v128.load(at(x, i)));
     let bent = soft(v);
-    if (characters & 2) bent = v128.bitselect(rounded(v), bent, isRounded);
-    if (characters & 4) bent = v128.bitselect(hard(f32x4.mul(inner, v)), bent, isHard);
-    if (characters & 8) bent = v128.bitselect(sine(v), bent, isFolded);
+    if (characters & BEND_ROUNDED) bent = v128.bitselect(rounded(v), bent, isRounded);
+    if (characters & BEND_HARD) bent = v128.bitselect(hard(f32x4.mul(inner, v)), bent, isHard);
+    if (characters & BEND_FOLDED) bent = v128.bitselect(sine(v), bent, isFolded);
     let first = f32x4.sub(bent, v);
     let second = f32x4.mul(half, f32x4.mul(v, bent));
-    if (characters & 16) {
+    if (characters & BEND_ONE_SIDED) {
       const amount = f32x4.abs(v);
       first = v128.bitselect(f32x4.mul(half, first), first, isOne);
       second = v128.bitselect(f32x4.mul(half, f32x4.sub(soft(amount), amount)), second, isOne);
     }
-    if (characters & 32) second = v128.bitselect(f32x4.mul(bent, bent), second, isSquared);
+    if (characters & BEND_SQUARED) second = v128.bitselect(f32x4.mul(bent, bent), second, isSquared);
     v128.store(at(y, i), f32x4.div(f32x4.add(f32x4.mul(odd, first), f32x4.mul(even, second)), drive));
   }
 }

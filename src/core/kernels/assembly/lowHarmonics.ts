@@ -1,14 +1,10 @@
 import { flushed, high, join, low, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
-import { A1, A2, A3, SECOND, THIRD, FOURTH, FIFTH, FIRST_STATE, SECOND_STATE } from "../../processors/lowHarmonics/rows";
-
-/** One over the width of the band, and the amplitude under which nothing is made: as in the scalar reference. */
-const perQ: f64 = 1 / 1.5;
-const least: f64 = 1e-7;
+import { Q, LEAST, A1, A2, A3, SECOND, THIRD, FOURTH, FIFTH, FIRST_STATE, SECOND_STATE } from "../../processors/lowHarmonics/rows";
 
 /** Sum of the harmonics of two lanes at one frame: c + i s turns once more each time, at the same amplitude. */
 @inline function harmonics(c: v128, s: v128, second: v128, third: v128, fourth: v128, fifth: v128): v128 {
   const amplitude = f64x2.sqrt(f64x2.add(f64x2.mul(c, c), f64x2.mul(s, s)));
-  const sounds = f64x2.gt(amplitude, f64x2.splat(least));
+  const sounds = f64x2.gt(amplitude, f64x2.splat(LEAST));
   const inverse = f64x2.div(f64x2.splat(1), v128.bitselect(amplitude, f64x2.splat(1), sounds));
   const u = f64x2.mul(c, inverse), v = f64x2.mul(s, inverse);
   const re2 = f64x2.sub(f64x2.mul(c, u), f64x2.mul(s, v)), im2 = f64x2.add(f64x2.mul(c, v), f64x2.mul(s, u));
@@ -21,7 +17,7 @@ const least: f64 = 1e-7;
 
 /** Two of the lanes: `p` and `s` lie at their half of the rows, `x` and `y` at theirs of the frames. */
 @inline function twoLanes(p: usize, s: usize, x: usize, y: usize, frames: i32): void {
-  const a1 = low(p, A1), a2 = low(p, A2), a3 = low(p, A3), q = f64x2.splat(perQ), two = f64x2.splat(2);
+  const a1 = low(p, A1), a2 = low(p, A2), a3 = low(p, A3), q = f64x2.splat(1.0 / Q), two = f64x2.splat(2);
   const second = low(p, SECOND), third = low(p, THIRD), fourth = low(p, FOURTH), fifth = low(p, FIFTH);
   let i1 = low(s, FIRST_STATE), i2 = low(s, SECOND_STATE);
   for (let i = 0; i < frames; i++) {

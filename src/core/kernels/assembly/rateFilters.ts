@@ -1,5 +1,10 @@
 // Filters by which lanes go to twice their rate and back: the scalar reference is signal/rateFilters.ts.
 
+/** Pairs of taps of the steep filters: see signal/oversampler.ts. */
+export const upPairs = 24, downPairs = 64, widePairs = 6;
+/** Longest block, frames. */
+export const most = 128;
+
 @inline export function at(p: usize, frame: i32): usize { return p + (<usize>frame << 4); }
 
 /**

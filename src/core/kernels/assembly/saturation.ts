@@ -1,14 +1,12 @@
-import { at, double, halve, halveLines, halveShort, oneLate, symmetric } from "./rateFilters";
+import { at, downPairs, most, upPairs, widePairs, double, halve, halveLines, halveShort, oneLate, symmetric } from "./rateFilters";
 import { floats, mask } from "./lanes";
 import { hard, rounded, soft } from "./bends";
-import { bendHarmonics, harmonicsBit } from "./harmonics";
+import { bendHarmonics } from "./harmonics";
+import { OF_HARMONICS } from "../../processors/harmonics/rows";
 import { DRIVE, BIAS, CENTRE, WET, STRAIGHT, HARD, ROUNDED } from "../../processors/saturation/rows";
 
 // Pairs of taps of the filters: see signal/oversampler.ts.
-const upPairs = 24, downPairs = 64, widePairs = 6;
 const shortUp = 12, shortWide = 4, shortDown = 16;
-/** Longest block, frames. */
-const most = 128;
 // Where the lines of the filters lie in the state, in bytes; each holds its past and then one block.
 const upSteep: usize = 0;
 const upWide: usize = upSteep + <usize>(2 * upPairs - 1 + most) * 16;
@@ -41,7 +39,7 @@ export const saturationScratch: i32 = (2 + 4 + 1) * most * 16;
  * `drives` holds a drive for every 2^`shift` frames, or is 0.
  */
 @inline function bend(p: usize, characters: i32, drives: usize, shift: i32, x: usize, y: usize, frames: i32): void {
-  if (characters & harmonicsBit) {
+  if (characters & OF_HARMONICS) {
     bendHarmonics(p, characters, drives, shift, x, y, frames);
     return;
   }

@@ -1,10 +1,7 @@
 import { floats, flushed, high, join, low, mask, maskHigh, maskLow, partner, promoteHigh, promoteLow, putHigh, putLow } from "./lanes";
 import { decibels, exp2Floats } from "./math";
-import { ATTACK, SUSTAIN, RISE, FALL, TAIL, MOVE, BY_HITS, PAIRED, USED, OUTPUT, NEAR, SLOW, LONG, GAIN, PREFIX } from "../../processors/transient/rows";
+import { WHOLE_DB, SILENT, ATTACK, SUSTAIN, RISE, FALL, TAIL, MOVE, BY_HITS, PAIRED, USED, OUTPUT, NEAR, SLOW, LONG, GAIN, PREFIX } from "../../processors/transient/rows";
 
-const silent: f64 = 1e-6;
-/** Decibels for the whole attack or sustain, turned over: `wholeDb` of the scalar reference. */
-const perWhole: f32 = 1 / 12;
 /** A gain nearer to nothing than this is none, dB. */
 const least: f32 = 1e-6;
 /** Octaves of amplitude in a decibel. */
@@ -12,11 +9,11 @@ const octaves: f32 = 0.16609640474436813;
 
 /** Distance of two envelopes as a share of the whole, 0 to 1. */
 @inline function share(al: v128, ah: v128, bl: v128, bh: v128): v128 {
-  const s = f64x2.splat(silent), zero = f64x2.splat(0), far = f64x2.splat(1e30);
+  const s = f64x2.splat(SILENT), zero = f64x2.splat(0), far = f64x2.splat(1e30);
   // Where there is no stroke the quotient is 1, above nothing it is far: both without a branch.
   const ql = v128.bitselect(v128.bitselect(f64x2.div(al, bl), far, f64x2.gt(bl, zero)), f64x2.splat(1), v128.and(f64x2.ge(al, s), f64x2.gt(al, bl)));
   const qh = v128.bitselect(v128.bitselect(f64x2.div(ah, bh), far, f64x2.gt(bh, zero)), f64x2.splat(1), v128.and(f64x2.ge(ah, s), f64x2.gt(ah, bh)));
-  return f32x4.pmin(f32x4.mul(decibels(join(ql, qh)), f32x4.splat(perWhole)), f32x4.splat(1));
+  return f32x4.pmin(f32x4.mul(decibels(join(ql, qh)), f32x4.splat(<f32>(1.0 / <f64>WHOLE_DB))), f32x4.splat(1));
 }
 
 /**
@@ -82,7 +79,7 @@ export function transientBand(p: usize, s: usize, ring: usize, length: i32, at: 
 /** Adds a band with its gains to y, in the lanes that have it. A lift ends where the held peaks of all bands reach full scale. */
 export function transientApply(p: usize, gains: usize, peaks: usize, most: usize, x: usize, y: usize, frames: i32): void {
   const output = floats(p, OUTPUT), used = mask(p, USED);
-  const zero = f32x4.splat(0), none = f32x4.splat(1e9), quiet = f32x4.splat(<f32>silent), k = f32x4.splat(octaves);
+  const zero = f32x4.splat(0), none = f32x4.splat(1e9), quiet = f32x4.splat(<f32>SILENT), k = f32x4.splat(octaves);
   for (let i = 0; i < frames; i++) {
     const o: usize = <usize>i << 4;
     const peak = v128.load(peaks + o);

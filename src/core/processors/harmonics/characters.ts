@@ -1,4 +1,5 @@
 import { designBell, designShelf, type Section } from "../../signal/biquad";
+import * as rows from "./rows";
 import { bendHard, bendRounded, bendSoft } from "../saturation/saturation";
 
 /** How a sound is bent, apart from how much: what odd and even harmonics it adds, and of which tone. */
@@ -73,12 +74,12 @@ export const bumpOf = (name: CharacterName, rate: number): Section[] => {
   return bump === 0 ? [] : [designBell(bumpAt, bump, 0.7, rate)];
 };
 
-/** Bits by which the kernel knows which bends it must compute: see kernels/assembly/harmonics.ts. */
+/** Bits by which the kernel knows which bends it must compute; the soft one it always does. */
 export const bendBits = {
-  soft: 256 + 1,
-  rounded: 256 + 2,
-  hard: 256 + 4,
-  folded: 256 + 8,
-  "one-sided": 256 + 16,
-  squared: 256 + 2 + 32,
+  soft: rows.OF_HARMONICS,
+  rounded: rows.OF_HARMONICS | rows.BEND_ROUNDED,
+  hard: rows.OF_HARMONICS | rows.BEND_HARD,
+  folded: rows.OF_HARMONICS | rows.BEND_FOLDED,
+  "one-sided": rows.OF_HARMONICS | rows.BEND_ONE_SIDED,
+  squared: rows.OF_HARMONICS | rows.BEND_ROUNDED | rows.BEND_SQUARED,
 } as const;

@@ -1,4 +1,12 @@
 // Rows of the kernel's parameters and of its state, four lanes each: for TypeScript and for AssemblyScript alike.
+/** Bits of which bends some lane has; the first tells harmonics from saturation. */
+export const OF_HARMONICS = 256;
+export const BEND_ROUNDED = 2;
+export const BEND_HARD = 4;
+export const BEND_FOLDED = 8;
+export const BEND_ONE_SIDED = 16;
+export const BEND_SQUARED = 32;
+
 export const DRIVE = 0;
 export const ODD = 1;
 export const EVEN = 2;

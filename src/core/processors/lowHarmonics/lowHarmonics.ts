@@ -2,6 +2,7 @@ import { number, type ParamTable, type ParamValues } from "../../params";
 import type { Planar, Processor, StreamFormat } from "../../processor";
 import { Cascade, designBell, designButterworth } from "../../signal/biquad";
 import { dbToGain } from "../../signal/level";
+import { LEAST, Q } from "./rows";
 
 /** At its lowest value a harmonic is off. */
 const off = -60;
@@ -18,21 +19,16 @@ export const lowHarmonicsParams = {
 } as const satisfies ParamTable;
 export type LowHarmonicsValues = ParamValues<typeof lowHarmonicsParams>;
 
-/** Width of the band around the fundamental: wide enough for a drum whose pitch falls. */
-const q = 1.5;
-/** Amplitude under which nothing is made: a quotient of it would be noise. */
-const least = 1e-7;
-
 /** What the parameters come to: coefficients, gains of the harmonics, linear, and filters. */
 export function designLowHarmonics(v: LowHarmonicsValues, sampleRate: number) {
   const g = Math.tan((Math.PI * v.frequency) / sampleRate);
-  const a1 = 1 / (1 + g * (g + 1 / q));
+  const a1 = 1 / (1 + g * (g + 1 / Q));
   return {
     a1,
     a2: g * a1,
     a3: g * g * a1,
     gains: [v.second, v.third, v.fourth, v.fifth].map((db) => (db <= off ? 0 : dbToGain(db))),
-    bell: v.fundamental < 0 ? [designBell(v.frequency, v.fundamental, q, sampleRate)] : [],
+    bell: v.fundamental < 0 ? [designBell(v.frequency, v.fundamental, Q, sampleRate)] : [],
     low: designButterworth("low", 3 * v.frequency, 2, sampleRate),
   };
 }
@@ -92,10 +88,10 @@ export class LowHarmonics implements Processor<LowHarmonicsValues> {
         const lowPass = ic2 + a2 * ic1 + a3 * v3;
         ic1 = 2 * band - ic1;
         ic2 = 2 * lowPass - ic2;
-        const c = band / q;
-        const s = lowPass / q;
+        const c = band / Q;
+        const s = lowPass / Q;
         const amplitude = Math.hypot(c, s);
-        if (amplitude > least) {
+        if (amplitude > LEAST) {
           let sum = 0;
           let [re, im] = [c, s];
           for (let n = 0; n < gains.length; n++) {

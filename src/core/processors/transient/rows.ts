@@ -1,4 +1,8 @@
 // Rows of the kernel's parameters and of its state, four lanes each: for TypeScript and for AssemblyScript alike.
+/** Distance of the envelopes at which the whole attack or sustain is reached, dB; amplitude under which there is no stroke. */
+export const WHOLE_DB = 12;
+export const SILENT = 1e-6;
+
 export const ATTACK = 0;
 export const SUSTAIN = 1;
 export const RISE = 2;

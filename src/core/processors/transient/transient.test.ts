@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { run } from "../../testing/runProcessor";
 import { sine } from "../../testing/signals";
 import { transient } from ".";
-import { wholeDb } from "./transient";
+import { WHOLE_DB } from "./rows";
 
 const rate = 48000;
 const db = (x: number) => 20 * Math.log10(Math.abs(x));
@@ -30,7 +30,7 @@ describe("attack and sustain", () => {
       const y = run(transient, { attack: 6, attackTime }, x)[0]!;
       for (const t of [0.4, 0.7, 1, 2, 3].map((n) => n * attackTime)) {
         const apart = -db(1 - Math.exp(-t / attackTime));
-        expect(gainAt(x, y, Math.round(t * rate) - 1)).toBeCloseTo(6 * Math.min(1, apart / wholeDb), 0);
+        expect(gainAt(x, y, Math.round(t * rate) - 1)).toBeCloseTo(6 * Math.min(1, apart / WHOLE_DB), 0);
       }
       expect(gainAt(x, y, 14000)).toBeCloseTo(0, 2);
     },
@@ -45,7 +45,7 @@ describe("attack and sustain", () => {
       const behind = 4800 + Math.round((0.012 + t) * rate);
       const level = (T: number) => left + (0.5 - left) * Math.exp(-t / T);
       const apart = db(level(0.3)) - db(level(0.01));
-      expect(gainAt(x, y, behind)).toBeCloseTo(-9 * Math.min(1, apart / wholeDb), 0);
+      expect(gainAt(x, y, behind)).toBeCloseTo(-9 * Math.min(1, apart / WHOLE_DB), 0);
     }
   });
   // The limit of the work: the change of strokes at -20 and -40 dBFS is equal within 0.5 dB.

@@ -5,6 +5,7 @@ import { ascending, designBands } from "../../signal/crossover";
 import { fastDb, fastGain } from "../../signal/fastMath";
 import { HitCursor } from "../../signal/hitCursor";
 import { SlidingMax } from "../../signal/slidingMax";
+import { SILENT, WHOLE_DB } from "./rows";
 
 /** Most bands. */
 export const mostBands = 3;
@@ -43,16 +44,12 @@ export const transientParams = {
 } as const satisfies ParamTable;
 export type TransientValues = ParamValues<typeof transientParams>;
 
-/** Distance of the envelopes at which the whole attack or sustain is reached, dB; every stroke that rises so far gets it all. */
-export const wholeDb = 12;
 /** The detector holds peaks that long, s: half a period of 42 Hz, so that a low drum does not ripple through. */
 const holdSeconds = 0.012;
 /** Release of the envelope that follows the sound itself, s. */
 const closeRelease = 0.01;
 /** Time in which the gain moves, s: strokes at known places would step otherwise. */
 const moveSeconds = 0.0002;
-/** Under this amplitude there is no stroke. */
-const silent = 1e-6;
 
 /** What one band asks for. dB, and the time constants of its envelopes as poles. */
 interface Wish {
@@ -145,7 +142,7 @@ class BandShaper {
  * of one signal, which loud and soft strokes share. Attack: an envelope that rises at once against one that needs the attack
  * time. Sustain: an envelope that decays slowly against one that follows. Of several bands each has envelopes of its own; at
  * rest they sum to an all-pass. What is lifted stays under full scale. Channels share their gains. Latency 0.
- * Source  difference of envelopes: common practice, no source; here of held peaks and limited at `wholeDb`.
+ * Source  difference of envelopes: common practice, no source; here of held peaks and limited at `WHOLE_DB`.
  */
 export class Transient implements Processor<TransientValues> {
   readonly latency = 0;
@@ -205,7 +202,7 @@ export class Transient implements Processor<TransientValues> {
         if (shaper.gainDb > 0) lifted = true;
       }
       // A lift ends at full scale: the held peaks of all bands together are never below the frame itself.
-      const room = lifted && peaks > silent ? Math.max(0, -fastDb(peaks)) : Infinity;
+      const room = lifted && peaks > SILENT ? Math.max(0, -fastDb(peaks)) : Infinity;
       if (!bands) {
         const gain = gainOf(Math.min(shapers[0]!.gainDb, room) + design.output);
         for (let ch = 0; ch < input.length; ch++) output[ch]![i] = input[ch]![i]! * gain;
@@ -222,9 +219,9 @@ export class Transient implements Processor<TransientValues> {
 
 const gainOf = (db: number): number => (db === 0 ? 1 : fastGain(db));
 
-/** Distance of two envelopes as a share of `wholeDb`, 0..1. */
+/** Distance of two envelopes as a share of `WHOLE_DB`, 0..1. */
 function share(above: number, below: number): number {
-  if (above < silent || above <= below) return 0;
+  if (above < SILENT || above <= below) return 0;
   if (below <= 0) return 1;
-  return Math.min(1, fastDb(above / below) / wholeDb);
+  return Math.min(1, fastDb(above / below) / WHOLE_DB);
 }

@@ -16,6 +16,14 @@ export async function listRevisions(db: Db, songId: string): Promise<Revision[]>
   return rows.map(told);
 }
 
+export async function countRevisions(db: Db, songId: string): Promise<number> {
+  const { rows } = await db.query<{ count: number }>(
+    "select count(*)::integer as count from revision where song_id = $1",
+    [songId],
+  );
+  return rows[0]!.count;
+}
+
 /** The song of one revision, or of the newest where no number is asked for; null: there is none. */
 export async function findRevision(db: Db, songId: string, number: number | null): Promise<Song | null> {
   const { rows } = await db.query<{ document: object }>(

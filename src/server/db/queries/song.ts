@@ -79,13 +79,9 @@ export async function restoreSong(db: Db, id: string): Promise<boolean> {
   );
   return rowCount === 1;
 }
-/** Songs that were put away so many days ago go for good. Returns how many. */
-export async function deleteDiscarded(db: Db, days: number): Promise<number> {
-  const { rowCount } = await db.query(
-    "delete from song where deleted_at < now() - make_interval(days => $1)",
-    [days],
-  );
-  return rowCount ?? 0;
+/** Songs that were put away so many days ago go for good. */
+export async function deleteDiscarded(db: Db, days: number): Promise<void> {
+  await db.query("delete from song where deleted_at < now() - make_interval(days => $1)", [days]);
 }
 
 /** Lets a song have the audio of another one. */

@@ -8,7 +8,7 @@ import { depthFor, depthNeeded } from "../../../core/masking/moves";
 import { number } from "../../../core/params";
 import { nameOf, type Owner } from "../../../core/song/graph";
 import { ParamField } from "../../shared/ParamField";
-import { shortName } from "../../shared/format";
+import { percent, shortName } from "../../shared/format";
 import { useSong } from "../../shared/songStore";
 
 const wantedSpec = number("Shall keep", "%", 30, 98, 80, "Share of its loudness that a stroke shall keep.");
@@ -31,7 +31,6 @@ export function KeyDown({ of, by, value, wanted, setWanted }: Props) {
     [value, depth],
   );
   const key = keyOf(song, of, by);
-  const percent = (x: number) => `${Math.round(100 * x)} %`;
   const take = () => {
     const operation = keyedDown(song, of, by, depth, value.keyLevels);
     if (operation)

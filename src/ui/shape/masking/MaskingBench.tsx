@@ -7,7 +7,7 @@ import { inKitOrder } from "../../../core/song/kitOrder";
 import { isMic, nameOf, ownerOf, type Owner } from "../../../core/song/graph";
 import { mainMic, type Song } from "../../../core/song/song";
 import { api } from "../../shared/api";
-import { shortName } from "../../shared/format";
+import { percent, shortName } from "../../shared/format";
 import { Nothing } from "../../shared/Nothing";
 import { useMeasured } from "../../shared/useMeasured";
 import { useSong } from "../../shared/songStore";
@@ -32,8 +32,6 @@ function likely(song: Song, chosen: string | null): { of: string; by: string } {
   const low = others.find((o) => o.piece === (own?.piece === "kick" ? "floor" : "kick"));
   return { of: own?.id ?? "", by: (music ?? low ?? others[0])?.id ?? "" };
 } // prettier-ignore
-
-const percent = (share: number): string => `${Math.round(100 * share)} %`;
 
 /** What both keep beside each other, in a sentence. */
 function told({ heard, strokes }: MaskingJudged, of: Owner, by: Owner): string {

@@ -7,7 +7,7 @@ import { changesOf, mirrored, type MirroredMove } from "../../../core/masking/mo
 import { number } from "../../../core/params";
 import { nameOf, type Owner } from "../../../core/song/graph";
 import { ParamField } from "../../shared/ParamField";
-import { shortName, withUnit } from "../../shared/format";
+import { percent, shortName, withUnit } from "../../shared/format";
 import { useSong } from "../../shared/songStore";
 
 export const moveSpecs = {
@@ -47,7 +47,6 @@ export function MirroredMoves({ of, by, value, move, setMove }: Props) {
       ...(follows && name === "lift" ? { cut: Math.max(moveSpecs.cut.min, -v / share) } : {}),
     });
   };
-  const percent = (x: number) => `${Math.round(100 * x)} %`;
   const nothing = move.cut === 0 && move.lift === 0;
   const take = () =>
     useSong.getState().change(`Room for ${own} in ${other} at ${withUnit(move.frequency, "Hz")}`, mirrored(of, by, move));
