@@ -1,5 +1,13 @@
 import { afterAll, describe, expect, test } from "@jest/globals";
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
 import { basename, join } from "node:path";
 import { usualDelivery, type Delivery } from "../../core/deliver/delivery";
@@ -119,9 +127,12 @@ describe("a render that breaks off", () => {
       };
     }) as typeof reader;
     const into = join(folder, "broken");
+    mkdirSync(into);
+    writeFileSync(join(into, "kit.wav"), "of before");
     await expect(renderFiles(song, broken, into, all, { threads: 1 })).rejects.toThrow("the disk is gone");
     const left = ["", "stems", "buses"].flatMap((f) => readdirSync(join(into, f))).filter((f) => /\./.test(f));
-    expect(left).toEqual([]);
+    expect(left).toEqual(["kit.wav"]);
+    expect(readFileSync(join(into, "kit.wav"), "utf8")).toBe("of before");
   }); // prettier-ignore
   test("a file that is whole is neither closed twice nor taken away by giving up", () => {
     const path = join(folder, "one.wav");

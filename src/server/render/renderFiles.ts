@@ -73,7 +73,8 @@ class KitKeeper {
 const changed =
   ({ gainDb, limits }: TargetGain, isKit: boolean, sampleRate: number) =>
   (channels: Float32Array[]): Float32Array[] => {
-    if (gainDb !== 0) for (const x of channels) for (let i = 0; i < x.length; i++) x[i]! *= dbToGain(gainDb);
+    const gain = dbToGain(gainDb);
+    if (gainDb !== 0) for (const x of channels) for (let i = 0; i < x.length; i++) x[i]! *= gain;
     if (!isKit || !limits) return channels;
     return processChain(
       [newProcessor("kit", "limiter", true, { ceiling: peakCeiling })],
@@ -84,7 +85,7 @@ const changed =
 
 /**
  * Renders what is asked for of a song into files: the kit, stems/ and buses/, all of one first frame and one length. A file appears
- * only when it is whole; what was begun goes when it breaks off.
+ * only when it is whole; what was begun goes when it breaks off, and files that were there before stay.
  * Errors  RangeError for what cannot be delivered; those of reading and writing.
  */
 export async function renderFiles(
@@ -143,7 +144,6 @@ export async function renderFiles(
     return { paths: [...outputs.values()].map((o) => o.path), delivered };
   } catch (error) {
     for (const { file } of files.values()) file.abandon();
-    for (const { path } of outputs.values()) rmSync(path, { force: true });
     throw error;
   } finally {
     rmSync(rawFolder, { recursive: true, force: true });

@@ -50,9 +50,12 @@ export function MaskingBench({ back }: { back: () => void }) {
   const [asked, setAsked] = useState(pair);
   const sounds = useMemo(() => soundsOf(song), [song]);
   const [of, by] = [ownerOf(song, asked.of), ownerOf(song, asked.by)];
-  const measure = () => {
+  /** Measurements made: what was turned beside the last one says nothing of the next. */
+  const [count, setCount] = useState(0);
+  const measure = async () => {
     setAsked(pair);
-    void measured.measure();
+    await measured.measure();
+    setCount((n) => n + 1);
   };
   const choice = (side: "of" | "by", label: string) => (
     <Form.Select
@@ -80,7 +83,7 @@ export function MaskingBench({ back }: { back: () => void }) {
         <span className="masking-pair">
           {choice("of", "What is covered")} <span className="quiet">under</span> {choice("by", "What covers it")}
         </span>
-        <Button size="sm" disabled={busy || pair.of === pair.by} onClick={measure}>
+        <Button size="sm" disabled={busy || pair.of === pair.by} onClick={() => void measure()}>
           {busy ? "Measuring …" : value ? "Measure again" : "Measure"}
         </Button>
         <ButtonGroup size="sm" aria-label="Make room by">
@@ -107,7 +110,7 @@ export function MaskingBench({ back }: { back: () => void }) {
               {same ? "The song has changed since" : "Another pair is chosen"}: measure again to see it.
             </p>
           )}
-          <Room key={`${asked.of} ${asked.by} ${value.heard.length}`} of={of} by={by} value={value} way={way} />
+          <Room key={count} of={of} by={by} value={value} way={way} />
         </>
       )}
     </>
