@@ -207,8 +207,17 @@ test("reload, back and a link come to the same step and mic", async ({ page }) =
   const snare = page.url();
   await page.keyboard.press("7");
   await expect(page).toHaveURL(/step=deliver/);
+  await page.getByRole("button", { name: /^Kick, / }).first().click();
   await page.goBack();
   await expect(page).toHaveURL(snare);
+  await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute("aria-pressed", "true");
+  await page.goForward();
+  await expect(page).toHaveURL(/step=deliver/);
+  await expect(page.getByRole("button", { name: "Render the kit" })).toBeVisible();
+  await page.goBack();
+  await page.goBack();
+  await expect(page.getByRole("region", { name: "Bring in files" })).toBeVisible();
+  await page.goForward();
   await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
   await page.reload();
   await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute("aria-pressed", "true");

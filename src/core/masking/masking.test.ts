@@ -86,6 +86,15 @@ describe("moves", () => {
     expect(move.lift).toBe(-move.cut / 2);
     expect(keptOver(heard, changesOf(move, rate)).whole).toBeGreaterThan(keptOver(heard).whole + 0.02);
   });
+  test("and where it is fewer than half of the strokes that are covered", () => {
+    const some = heard
+      .map((h, i) => (i < 2 ? h : { ...h, by: flat(-120) }))
+      .concat({ time: 4, of: hump(70, -20), by: flat(-120) });
+    const move = proposeMove(some, rate)!;
+    expect(keptOver(some.slice(0, 2), changesOf(move, rate)).whole).toBeGreaterThan(
+      keptOver(some.slice(0, 2)).whole + 0.02,
+    );
+  });
   test("nothing is proposed where nothing is covered", () => {
     expect(proposeMove([{ time: 0, of: flat(-20), by: flat(-120) }], rate)).toBeNull();
   });

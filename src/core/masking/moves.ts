@@ -21,8 +21,8 @@ const widths = [0.9, 1.4, 2.2];
 const mostCut = 6;
 /** A dB of a cut must bring back this much of the loudness. */
 const worth = 0.004;
-/** What covers loses by it, too: so much of that counts against it. */
-const costs = 0.2;
+/** What covers loses by it, too: so much of that counts against it. Little, as the other is what shall be in front. */
+const costs = 0.1;
 /** A lift is half of the cut. */
 const liftShare = 0.5;
 /** Within so many bandwidths a loss counts to the same place. */
@@ -42,24 +42,23 @@ export function changesOf({ frequency, q, cut, lift }: MirroredMove, sampleRate:
   return { of: (b) => of[b]!, by: (b) => by[b]! };
 }
 
+/** What is kept at the mean of the strokes: every stroke that gains counts, where the middle one may stand still. */
+const meanKept = (heard: readonly Heard[], change?: Changes): number =>
+  heard.reduce((sum, h) => sum + keptAt(h, change).whole, 0) / heard.length;
+
 /** Middles that are tried: a bandwidth apart. */
 const middles = bandCentres.filter((_, b) => b % 2 === 0);
 
 /** The depth at one place and width whose gain is most beyond what its dB must be worth; null: none is worth it. */
-function bestDepth(
-  heard: readonly Heard[],
-  whole: number,
-  at: Pick<MirroredMove, "frequency" | "q">,
-  sampleRate: number,
-) {
+function bestDepth(heard: readonly Heard[], at: Pick<MirroredMove, "frequency" | "q">, sampleRate: number) {
   const turned = turnedRound(heard);
-  const beside = keptOver(turned).whole;
+  const [whole, beside] = [meanKept(heard), meanKept(turned)];
   let found: { move: MirroredMove; worth: number } | null = null;
   for (let cut = 1; cut <= mostCut; cut++) {
     const move = { ...at, cut: -cut, lift: liftShare * cut };
     const change = changesOf(move, sampleRate);
-    const lost = beside - keptOver(turned, { of: (b) => change.by(b), by: (b) => change.of(b) }).whole;
-    const beyond = keptOver(heard, change).whole - whole - worth * cut - costs * lost;
+    const lost = beside - meanKept(turned, { of: (b) => change.by(b), by: (b) => change.of(b) });
+    const beyond = meanKept(heard, change) - whole - worth * cut - costs * lost;
     if (beyond > (found?.worth ?? 0)) found = { move, worth: beyond };
   }
   return found;
@@ -80,7 +79,7 @@ export function proposeMove(heard: readonly Heard[], sampleRate: number): Mirror
     if (near.reduce((a, l) => a + l, 0) < worth) continue;
     const frequency = Number(middle.toPrecision(2));
     for (const q of widths) {
-      const found = bestDepth(some, before.whole, { frequency, q }, sampleRate);
+      const found = bestDepth(some, { frequency, q }, sampleRate);
       if (found && (!best || found.worth > best.worth)) best = found;
     }
   }
