@@ -1,8 +1,8 @@
 import { blockFrames } from "../engine/engine";
-import { SoloChain } from "../engine/soloChain";
 import type { ProcessorState } from "../song/song";
 import { gainToDb, powerToDb } from "../signal/level";
 import { ringT60 } from "./measureRing";
+import { runInParts } from "./runInParts";
 import { strokeLoudness, type StrokeLoudness } from "./strokeLoudness";
 
 /** An average envelope before and after, dBFS at `envelopeTimesMs`. */
@@ -42,42 +42,6 @@ const envelopeStep = 0.002;
 const envelopeFrom = -0.01;
 const envelopeSteps = 105;
 
-interface Alone {
-  after: Float32Array;
-  reduction: Float32Array;
-}
-
-/** Runs one processor over what comes into it and notes its output and gain reduction, in the time of the input. */
-function runAlone(
-  state: ProcessorState,
-  input: readonly Float32Array[],
-  sampleRate: number,
-  hits: Float64Array,
-): Alone {
-  const frames = input[0]!.length;
-  const alone = new SoloChain([state], sampleRate, input.length);
-  alone.setHits(hits);
-  const found = {
-    after: new Float32Array(frames),
-    reduction: new Float32Array(Math.ceil(frames / blockFrames)),
-  };
-  const block = input.map(() => new Float32Array(blockFrames));
-  for (let t = 0; t < frames + alone.latency; t += blockFrames) {
-    block.forEach((b, ch) => {
-      b.fill(0);
-      if (t < frames) b.set(input[ch]!.subarray(t, Math.min(frames, t + blockFrames)));
-    });
-    alone.process(block, t);
-    const position = t - alone.latency;
-    const skip = Math.max(0, -position);
-    const take = Math.min(blockFrames, frames - position);
-    if (take > skip) found.after.set(alone.output[0]!.subarray(skip, take), position + skip);
-    const slot = Math.floor(position / blockFrames);
-    if (slot >= 0 && slot < found.reduction.length) found.reduction[slot] = alone.reductionDb(0);
-  }
-  return found;
-}
-
 /** Largest magnitude between two places that need not be whole frames, dBFS. */
 const peakIn = (x: Float32Array, from: number, to: number): number => {
   let most = 0;
@@ -106,13 +70,12 @@ function levelBetween(x: Float32Array, onsets: readonly number[], sampleRate: nu
   const clear = Math.round(0.25 * sampleRate);
   let sum = 0;
   let n = 0;
-  onsets.forEach((onset, k) => {
+  for (let k = 0; k < onsets.length; k++) {
+    const from = Math.round(onsets[k]!) + clear;
     const end = Math.min(x.length, (onsets[k + 1] ?? x.length) - 0.02 * sampleRate);
-    for (let i = Math.round(onset) + clear; i < end; i++) {
-      sum += x[i]! * x[i]!;
-      n++;
-    }
-  });
+    for (let i = from; i < end; i++) sum += x[i]! * x[i]!;
+    n += Math.max(0, Math.ceil(end) - from);
+  }
   return powerToDb(n > 0 ? sum / n : 0);
 }
 
@@ -122,6 +85,58 @@ export function chainBefore(chain: readonly ProcessorState[], processor: string)
   if (at < 0) throw new RangeError(`the chain has no processor "${processor}"`);
   return chain.slice(0, at);
 }
+
+/** The strokes of a signal, as `StrokeEffect` tells them before or after a processor. */
+interface StrokeLevels {
+  readonly peaks: number[];
+  readonly envelope: number[];
+  readonly loudThird: number[];
+  readonly softThird: number[];
+  readonly between: number;
+  readonly loudness: StrokeLoudness;
+}
+
+const peaksOf = (x: Float32Array, strokes: readonly number[], sampleRate: number): number[] =>
+  strokes.map((o) => peakIn(x, o - 48, o + Math.round(strokeSeconds * sampleRate)));
+
+/** `byPeak`: the strokes from the softest to the loudest as they came in. */
+function levelsOf(
+  x: Float32Array,
+  strokes: readonly number[],
+  byPeak: readonly number[],
+  sampleRate: number,
+): StrokeLevels {
+  const third = Math.ceil(strokes.length / 3);
+  return {
+    peaks: peaksOf(x, strokes, sampleRate),
+    envelope: envelope(x, strokes, sampleRate),
+    loudThird: envelope(x, byPeak.slice(-third), sampleRate),
+    softThird: envelope(x, byPeak.slice(0, third), sampleRate),
+    between: levelBetween(x, strokes, sampleRate),
+    loudness: strokeLoudness(x, strokes, sampleRate),
+  };
+}
+
+interface CameIn extends StrokeLevels {
+  readonly strokes: readonly number[];
+  readonly byPeak: readonly number[];
+}
+
+/** What was last told of a signal that comes in: it stays while the processor behind it is turned. */
+const told = new WeakMap<Float32Array, CameIn>();
+
+function cameIn(x: Float32Array, strokes: readonly number[], sampleRate: number): CameIn {
+  const known = told.get(x);
+  if (known && sameStrokes(known.strokes, strokes)) return known;
+  const peaks = peaksOf(x, strokes, sampleRate);
+  const ranked = strokes.map((o, i) => ({ o, peak: peaks[i]! })).sort((a, b) => a.peak - b.peak);
+  const byPeak = ranked.map(({ o }) => o);
+  const found = { strokes: [...strokes], byPeak, ...levelsOf(x, strokes, byPeak, sampleRate) };
+  told.set(x, found);
+  return found;
+}
+const sameStrokes = (a: readonly number[], b: readonly number[]): boolean =>
+  a.length === b.length && a.every((o, i) => o === b[i]);
 
 /**
  * What one processor does to every stroke of a drum.
@@ -137,7 +152,7 @@ export function strokeEffect(
   ring: number | null = null,
 ): StrokeEffect {
   const before = input[0]!;
-  const { after, reduction } = runAlone({ ...state, on: true }, input, sampleRate, hits);
+  const { after, reduction } = runInParts({ ...state, on: true }, input, sampleRate, hits);
   const span = Math.round(strokeSeconds * sampleRate);
   const reductionOf = (onset: number) => {
     let most = 0;
@@ -148,26 +163,21 @@ export function strokeEffect(
   };
   const seconds = Array.from(hits, (h) => h / sampleRate);
   const ringOf = (x: Float32Array) => (ring === null ? null : ringT60(x, seconds, ring, sampleRate));
-  const peakBefore = strokes.map((o) => peakIn(before, o - 48, o + span));
-  const byPeak = strokes.map((o, i) => ({ o, peak: peakBefore[i]! })).sort((a, b) => a.peak - b.peak);
-  const third = Math.ceil(strokes.length / 3);
-  const envelopesOf = (list: readonly { o: number }[]): Envelopes => {
-    const onsets = list.map(({ o }) => o);
-    return { before: envelope(before, onsets, sampleRate), after: envelope(after, onsets, sampleRate) };
-  };
+  const came = cameIn(before, strokes, sampleRate);
+  const left = levelsOf(after, strokes, came.byPeak, sampleRate);
   return {
     strokes: [...strokes],
     reductionDb: strokes.map(reductionOf),
-    peakBefore,
-    peakAfter: strokes.map((o) => peakIn(after, o - 48, o + span)),
-    envelopeBefore: envelope(before, strokes, sampleRate),
-    envelopeAfter: envelope(after, strokes, sampleRate),
-    loudThird: envelopesOf(byPeak.slice(-third)),
-    softThird: envelopesOf(byPeak.slice(0, third)),
-    betweenBefore: levelBetween(before, strokes, sampleRate),
-    betweenAfter: levelBetween(after, strokes, sampleRate),
-    loudnessBefore: strokeLoudness(before, strokes, sampleRate),
-    loudnessAfter: strokeLoudness(after, strokes, sampleRate),
+    peakBefore: came.peaks,
+    peakAfter: left.peaks,
+    envelopeBefore: came.envelope,
+    envelopeAfter: left.envelope,
+    loudThird: { before: came.loudThird, after: left.loudThird },
+    softThird: { before: came.softThird, after: left.softThird },
+    betweenBefore: came.between,
+    betweenAfter: left.between,
+    loudnessBefore: came.loudness,
+    loudnessAfter: left.loudness,
     ringBefore: ringOf(before),
     ringAfter: ringOf(after),
   };

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { EvidenceKind, EvidenceKinds, EvidenceReply } from "../../playback/evidence";
 
 /** Pictures follow every move; what takes seconds is measured beside them and does not hold them up. */
@@ -38,7 +38,8 @@ export interface Evidence<T> {
 }
 
 /**
- * Evidence that follows its question: asked anew when `key` changes, at most once at a time, the last question wins.
+ * Evidence that follows its question: asked anew when `key` changes, at once, but one question at a time: while an answer is on its way only
+ * the last question waits, so that a drag sees where it was a moment ago and then where it has come to.
  * `ask` null: there is nothing to show.
  */
 export function useEvidence<K extends EvidenceKind>(
@@ -46,30 +47,40 @@ export function useEvidence<K extends EvidenceKind>(
   key: string,
   ask: EvidenceKinds[K]["ask"] | null,
 ): Evidence<EvidenceKinds[K]["answer"]> {
-  const [state, setState] = useState<Evidence<EvidenceKinds[K]["answer"]>>({
-    value: null,
-    busy: false,
-    error: null,
-  });
+  const [state, setState] = useState<Evidence<EvidenceKinds[K]["answer"]>>(nothingYet);
+  const desk = useRef({ underWay: false, wanted: false, next: null as null | (() => void) });
   useEffect(() => {
+    const { current: line } = desk;
+    line.wanted = ask !== null;
     if (!ask) {
-      setState({ value: null, busy: false, error: null });
+      setState(nothingYet);
       return;
     }
     let current = true;
     setState((s) => ({ ...s, busy: true }));
-    const timer = setTimeout(() => {
-      askEvidence(kind, ask).then(
-        (value) => current && setState({ value, busy: false, error: null }),
-        (error: Error) => current && setState({ value: null, busy: false, error: error.message }),
-      );
-    }, 60); // a drag asks for its last place only
+    const put = () => {
+      line.underWay = true;
+      askEvidence(kind, ask)
+        .then(
+          (value) => line.wanted && setState({ value, busy: !current, error: null }),
+          (error: Error) => current && setState({ value: null, busy: false, error: error.message }),
+        )
+        .finally(() => {
+          line.underWay = false;
+          const { next } = line;
+          line.next = null;
+          next?.();
+        });
+    };
+    if (line.underWay) line.next = put;
+    else put();
     return () => {
       current = false;
-      clearTimeout(timer);
+      if (line.next === put) line.next = null;
     };
     // The key stands for the question.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [kind, key]);
   return state;
 }
+const nothingYet = { value: null, busy: false, error: null };
