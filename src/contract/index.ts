@@ -8,7 +8,7 @@ import type { WaysAnswer } from "../core/clean/judgeWays";
 import type { CymbalPlace } from "../core/clean/stereoPosition";
 import type { Treatment } from "../core/facts/treatment";
 import type { Facts } from "../core/facts/facts";
-import type { ProcessorState, Song } from "../core/song/song";
+import type { Piece, ProcessorState, Song } from "../core/song/song";
 
 /** A song as the interface gets it. */
 export interface OpenSong {
@@ -105,4 +105,12 @@ export interface KeptChain {
   readonly id: string;
   readonly name: string;
   readonly chain: readonly ProcessorState[];
+}
+
+/** Where the sounds of a new layer come from: files of the song by the ids of their mics, its own recording, or nowhere: they are made. */
+export const layerOrigins = ["files", "recording", "made"] as const;
+export interface LayerSource {
+  readonly drum: Piece;
+  readonly from: (typeof layerOrigins)[number];
+  readonly files: readonly string[];
 }

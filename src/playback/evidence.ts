@@ -5,6 +5,11 @@ import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { findPartials, type Partial } from "../core/shape/partials";
 import { foldLoss, type FoldLoss } from "../core/shape/foldLoss";
+import type { PlacedSound } from "../core/engine/oneShots/placeStrokes";
+import { readLayer } from "../core/engine/oneShots/readLayer";
+import { memoryReader } from "../core/engine/renderSong";
+import { alignLayer, type LayerAlignment } from "../core/layers/alignLayer";
+import { layerBalance, type LayerBalance } from "../core/layers/layerBalance";
 import { processChain } from "../core/engine/processChain";
 import { cutSnippets, spreadOver } from "../core/hits/snippets";
 import { processorType } from "../core/processors";
@@ -21,6 +26,12 @@ export interface MicAudio {
   readonly audio: string;
   /** Song frame at which the file begins. */
   readonly start: number;
+  /** A layer's sounds as they are played, and how long it is; missing: a recording. */
+  readonly layer?: {
+    readonly sounds: readonly PlacedSound[];
+    readonly channels: number;
+    readonly frames: number;
+  };
 }
 
 /** A stretch that the server makes of all mics: a mic as Cancel leaves it, or what comes into a bus. */
@@ -40,6 +51,14 @@ export interface ChainInput {
   readonly sampleRate: number;
 }
 
+/** A drum's main mic and its layer, each with its chain; strokes as they were played, s. */
+export interface BesideAsk {
+  readonly main: MicAudio & { readonly chain: readonly ProcessorState[] };
+  readonly layer: MicAudio & { readonly chain: readonly ProcessorState[] };
+  readonly times: readonly number[];
+  readonly sampleRate: number;
+}
+
 export interface EvidenceKinds {
   pair: {
     ask: { main: MicAudio; second: MicAudio; times: readonly number[]; sampleRate: number };
@@ -54,6 +73,10 @@ export interface EvidenceKinds {
     };
     answer: ChainCheck;
   };
+  /** Where a layer is to be played so that its low end adds to the mic's, both behind their chains. */
+  layerPhase: { ask: BesideAsk; answer: LayerAlignment };
+  /** What a layer and the mic beside it give, by band. */
+  layerBalance: { ask: BesideAsk & { readonly gainsDb: readonly [number, number] }; answer: LayerBalance };
   spectra: {
     ask: { input: ChainInput; pieces: readonly Piece[]; hits: readonly Hit[]; lateBy: number };
     answer: HitSpectra;
@@ -130,8 +153,14 @@ export class EvidenceDesk {
   private readonly stretches = new Kept<Stretch>(1);
   private readonly effects = new Kept<StrokeEffect>(effectsKept);
 
-  private load({ audio, start }: MicAudio): Promise<Float32Array[]> {
-    return this.mics.get(`${audio} ${start}`, () => fetchMic(audio, start));
+  private load({ audio, start, layer }: MicAudio): Promise<Float32Array[]> {
+    if (!layer) return this.mics.get(`${audio} ${start}`, () => fetchMic(audio, start));
+    return this.mics.get(`${audio} ${JSON.stringify(layer)}`, async () => {
+      const file = memoryReader([await fetchMic(audio, 0)]);
+      const channels = Array.from({ length: layer.channels }, () => new Float32Array(layer.frames));
+      channels.forEach((x, ch) => readLayer(layer.sounds, file(0, ch), 0, layer.frames, x));
+      return channels;
+    });
   }
   /** What comes into a place of a chain; kept, so that only what is looked at runs when it is turned. */
   private into(input: ChainInput): Promise<Stretch> {
@@ -164,6 +193,21 @@ export class EvidenceDesk {
     const hits = Float64Array.from(within(input.strokes, from, frames));
     const effect = strokeEffect(processor, channels, here, hits, input.sampleRate, ring);
     return { ...effect, strokes: here.map((f) => f + from) };
+  }
+
+  /** A mic and its layer behind their chains; strokes drive what follows them. */
+  private async beside({
+    main,
+    layer,
+    times,
+    sampleRate,
+  }: BesideAsk): Promise<[Float32Array[], Float32Array[]]> {
+    const hits = Float64Array.from(times, (t) => t * sampleRate);
+    const through = async ({ chain, ...mic }: BesideAsk["main"]): Promise<Float32Array[]> => {
+      const audio = await this.load(mic);
+      return chain.some((p) => p.on) ? processChain(chain, audio, sampleRate, hits) : audio;
+    };
+    return Promise.all([through(main), through(layer)]);
   }
 
   private async fit({
@@ -202,6 +246,14 @@ export class EvidenceDesk {
         times,
         sampleRate,
       );
+    },
+    layerPhase: async (ask) => {
+      const [main, layer] = await this.beside(ask);
+      return alignLayer(main[0]!, layer[0]!, ask.times, ask.sampleRate);
+    },
+    layerBalance: async ({ gainsDb, ...ask }) => {
+      const [main, layer] = await this.beside(ask);
+      return layerBalance(main, layer, ask.times, gainsDb, ask.sampleRate);
     },
     spectra: async ({ input, pieces, hits, lateBy }) => {
       const { from, channels } = await this.into(input);

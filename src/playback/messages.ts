@@ -1,6 +1,6 @@
 import type { Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
-import type { Cuts } from "../core/engine/cuts";
+import type { Reading } from "../core/engine/oneShots/readings";
 import type { Song } from "../core/song/song";
 import type { PartitionedResponse } from "../core/signal/partitionedResponse";
 import type { RingMemory } from "./ring";
@@ -62,6 +62,8 @@ export interface StreamMic {
   readonly channels: number;
   /** Song frame at which the file begins. */
   readonly start: number;
+  /** A short file that is read here and there: it is held whole. */
+  readonly whole?: boolean;
 }
 
 /** To the streaming worker. */
@@ -82,9 +84,9 @@ export type StreamMessage =
       /** The stretches begin again when they are over. */
       readonly again: boolean;
       /** By mic. */
-      readonly cuts: readonly Cuts[];
+      readonly readings: readonly Reading[];
       /** Those of the other side of a comparison; null: the same. */
-      readonly otherCuts: readonly Cuts[] | null;
+      readonly otherReadings: readonly Reading[] | null;
     };
 
 /** From the streaming worker. */

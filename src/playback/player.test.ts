@@ -259,7 +259,7 @@ describe("what changes while it plays", () => {
     expect(seeks()).toHaveLength(count);
     player.listen({ ...plainListening, comparison: { kind: "timing" } });
     expect(seeks()).toHaveLength(count + 1);
-    expect((seeks().at(-1) as { otherCuts: unknown }).otherCuts).not.toBeNull();
+    expect((seeks().at(-1) as { otherReadings: unknown }).otherReadings).not.toBeNull();
   });
   test("an impulse response is asked for once, and given to an output that is set up later", async () => {
     const { player } = open();

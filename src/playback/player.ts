@@ -1,6 +1,6 @@
 import { plainListening, type Comparison, type Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
-import { cutsOf, sameCuts, type Cuts } from "../core/engine/cuts";
+import { readingsOf, sameReadings, type Reading } from "../core/engine/oneShots/readings";
 import { sameValue } from "../core/sameValue";
 import type { PartitionedResponse } from "../core/signal/partitionedResponse";
 import type { Song } from "../core/song/song";
@@ -32,17 +32,17 @@ const sayFor = 3000;
 /** The page's audio devices; undefined where it may not know them. */
 const devices = (): MediaDevices | undefined => globalThis.navigator?.mediaDevices;
 
-/** Cuts of the other side of a comparison; null: the song's own. */
-function otherCuts(song: Song, comparison: Comparison): readonly Cuts[] | null {
+/** How the other side of a comparison is read; null: as the song. */
+function otherReadings(song: Song, comparison: Comparison): readonly Reading[] | null {
   const other =
     comparison.kind === "timing"
-      ? cutsOf({ ...song, edits: [] })
+      ? readingsOf({ ...song, edits: [] })
       : comparison.kind === "untreated"
-        ? song.mics.map(() => [])
+        ? readingsOf({ ...song, edits: [] }).map((r) => ({ ...r, cuts: [] }))
         : comparison.kind === "version"
-          ? cutsOf(comparison.song)
+          ? readingsOf(comparison.song)
           : null;
-  return other && !sameValue(other, cutsOf(song)) ? other : null;
+  return other && !sameValue(other, readingsOf(song)) ? other : null;
 }
 
 /** The browser's side of playback: audio graph, streaming worker, transport. Made anew for every set of mics. */
@@ -102,7 +102,12 @@ export class Player {
     this.board = new MeterBoard(board);
     this.stream = new Worker("/jubo/streamWorker.js", { type: "module" });
     this.stream.onmessage = ({ data }: MessageEvent<FromStream>) => this.hearStream(data);
-    const mics = this.song.mics.map((m) => ({ audio: m.audio!, channels: m.channels, start: m.start }));
+    const mics = this.song.mics.map((m) => ({
+      audio: m.audio!,
+      channels: m.channels,
+      start: m.start,
+      whole: m.layer !== undefined,
+    }));
     const { frames, sampleRate } = this.song;
     this.toStream({ type: "open", ring, mics, frames, sampleRate });
     this.startStream();
@@ -216,15 +221,15 @@ export class Player {
   private startStream(): void {
     const { position, generation, stretches, again, song } = this;
     this.ending = null;
-    const other = otherCuts(song, this.listening.comparison);
+    const other = otherReadings(song, this.listening.comparison);
     this.toStream({
       type: "seek",
       position,
       generation,
       stretches,
       again,
-      cuts: cutsOf(song),
-      otherCuts: other,
+      readings: readingsOf(song),
+      otherReadings: other,
     });
   }
 
@@ -263,7 +268,7 @@ export class Player {
 
   /** Takes a change up while playing. The song must have the same files at the same places. */
   change(song: Song, operation: Operation | null): void {
-    const moved = !sameCuts(cutsOf(song), cutsOf(this.song));
+    const moved = !sameReadings(readingsOf(song), readingsOf(this.song));
     this.song = song;
     this.toEngine(operation ? { type: "operation", operation } : { type: "song", song });
     if (moved) this.seek(this.position);
@@ -284,11 +289,11 @@ export class Player {
     this.toEngine({ type: "response", mic, response });
   }
   listen(listening: Listening): void {
-    const before = otherCuts(this.song, this.listening.comparison);
+    const before = otherReadings(this.song, this.listening.comparison);
     this.listening = listening;
     this.toEngine({ type: "listen", listening });
     // Another timing on the other side needs a stream that carries both.
-    const after = otherCuts(this.song, listening.comparison);
+    const after = otherReadings(this.song, listening.comparison);
     if (!sameValue(before, after)) this.seek(this.position);
   }
   watch(ids: readonly string[]): void {

@@ -1,5 +1,6 @@
 import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
 import type { StreamMic } from "./messages";
+import { fetchMic } from "./micAudio";
 
 /** Frames of one page: 43 ms at 48 kHz, so that little must come before the first sound. */
 export const pageFrames = 2048;
@@ -34,13 +35,19 @@ export class SongPages {
   /** Pages that are on their way, unless their signal has broken them off. */
   private readonly coming = new Map<number, Coming>();
   private readonly which: string;
+  /** Mics that are read page by page, by their places. */
+  private readonly paged: readonly number[];
+  /** Files that are held whole, by the place of their mic. */
+  private readonly wholes = new Map<number, readonly Float32Array[]>();
 
   constructor(
     private readonly mics: readonly StreamMic[],
     private readonly frames: number,
   ) {
-    const starts = mics.some((m) => m.start > 0) ? `&starts=${mics.map((m) => m.start).join(",")}` : "";
-    this.which = `ids=${mics.map((m) => m.audio).join(",")}${starts}`;
+    this.paged = mics.flatMap((m, i) => (m.whole ? [] : [i]));
+    const asked = this.paged.map((i) => mics[i]!);
+    const starts = asked.some((m) => m.start > 0) ? `&starts=${asked.map((m) => m.start).join(",")}` : "";
+    this.which = `ids=${asked.map((m) => m.audio).join(",")}${starts}`;
   }
 
   /**
@@ -65,7 +72,16 @@ export class SongPages {
         p = end - 1;
       }
     }
-    await Promise.all(waits);
+    await Promise.all([...waits, this.loadWholes()]);
+  }
+
+  /** Fetches what is held whole, once. */
+  private async loadWholes(): Promise<void> {
+    await Promise.all(
+      this.mics.map(async ({ whole, audio }, m) => {
+        if (whole && !this.wholes.has(m)) this.wholes.set(m, await fetchMic(audio, 0));
+      }),
+    );
   }
 
   private onTheWay(page: number): Coming | undefined {
@@ -84,6 +100,14 @@ export class SongPages {
   }
 
   private async fetch(first: number, end: number, signal: AbortSignal): Promise<void> {
+    for (let p = first; p < end; p++)
+      this.pages.set(
+        p,
+        this.mics.map((m) =>
+          m.whole ? [] : Array.from({ length: m.channels }, () => new Float32Array(pageFrames)),
+        ),
+      );
+    if (this.paged.length === 0) return;
     const from = first * pageFrames;
     const count = (end - first) * pageFrames;
     const response = await fetch(`/api/audio?${this.which}&from=${from}&count=${count}`, { signal });
@@ -91,13 +115,9 @@ export class SongPages {
     const bytes = new Uint8Array(await response.arrayBuffer());
     const head = new DataView(bytes.buffer).getUint32(0, true);
     const parts = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + head))) as Part[];
-    for (let p = first; p < end; p++)
-      this.pages.set(
-        p,
-        this.mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(pageFrames))),
-      );
     let at = 4 + head;
-    parts.forEach((part, m) => {
+    parts.forEach((part, asked) => {
+      const m = this.paged[asked]!;
       for (let p = first; p < end; p++) {
         const offset = (p - first) * pageFrames;
         const silent = Math.min(pageFrames, Math.max(0, part.skip - offset));
@@ -114,6 +134,14 @@ export class SongPages {
   /** Copies loaded frames of one channel; what is not there is silence. */
   read(mic: number, channel: number, from: number, count: number, out: Float32Array, to: number): void {
     const end = from + count;
+    const whole = this.wholes.get(mic)?.[channel];
+    if (whole) {
+      out.fill(0, to, to + count);
+      const first = Math.max(0, from);
+      const last = Math.min(whole.length, end);
+      if (last > first) out.set(whole.subarray(first, last), to + first - from);
+      return;
+    }
     for (let at = from; at < end;) {
       const p = Math.floor(at / pageFrames);
       const stop = Math.min(end, (p + 1) * pageFrames);

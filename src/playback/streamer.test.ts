@@ -1,3 +1,4 @@
+import { asRecorded } from "../core/engine/oneShots/readings";
 import { afterEach, beforeEach, describe, expect, test } from "@jest/globals";
 import { blockFrames } from "../core/engine/engine";
 import { readAudioHeader } from "../core/file/audioFile";
@@ -74,8 +75,8 @@ const seek = (position: number, generation: number, loop: { from: number; to: nu
   generation,
   stretches: loop && [loop],
   again: loop !== null,
-  cuts: [],
-  otherCuts: null,
+  readings: [],
+  otherReadings: null,
 });
 
 describe("streamer", () => {
@@ -134,7 +135,11 @@ describe("streamer", () => {
   test("the other side's timing comes in the same blocks", async () => {
     const { streamer, ring } = start();
     const edits = [{ at: 1000, shift: 100, fade: 50, likeness: 1, jumpDb: null }];
-    streamer.receive({ ...seek(2048, 0), cuts: [[edits]], otherCuts: [[]] });
+    streamer.receive({
+      ...seek(2048, 0),
+      readings: [{ cuts: [edits], placed: null }],
+      otherReadings: [asRecorded],
+    });
     while (!ring.ready(0)) await new Promise((resolve) => setTimeout(resolve, 1));
     expect(ring.front()[0]![7]).toBe(x[2048 + 7 - 100]);
     expect(ring.frontOther()[0]![7]).toBe(x[2048 + 7]);

@@ -1,5 +1,5 @@
 import { blockFrames } from "../core/engine/engine";
-import { reachOf, readCut, type Cuts } from "../core/engine/cuts";
+import { asRecorded, readingReach, readMic, type Reading } from "../core/engine/oneShots/readings";
 import type { FromStream, StreamMessage } from "./messages";
 import { Ring } from "./ring";
 import { pageFrames, SongPages } from "./songPages";
@@ -33,8 +33,8 @@ export class Streamer {
   private frames = 0;
   private way = new Way(0, null, false);
   private generation = -1;
-  private cuts: readonly Cuts[] = [];
-  private otherCuts: readonly Cuts[] | null = null;
+  private readings: readonly Reading[] = [];
+  private otherReadings: readonly Reading[] | null = null;
   private reach = 0;
   private running = false;
   private waiting = false;
@@ -62,9 +62,9 @@ export class Streamer {
     }
     this.way = new Way(message.position, message.stretches, message.again);
     this.generation = message.generation;
-    this.cuts = message.cuts;
-    this.otherCuts = message.otherCuts;
-    this.reach = Math.max(reachOf(message.cuts), reachOf(message.otherCuts ?? []));
+    this.readings = message.readings;
+    this.otherReadings = message.otherReadings;
+    this.reach = Math.max(readingReach(message.readings), readingReach(message.otherReadings ?? []));
     this.ended = false;
     this.written = 0;
     this.jump.abort();
@@ -127,14 +127,14 @@ export class Streamer {
 
   private write(ring: Ring, position: number): void {
     const lead = this.way.leadOf(position);
-    this.fill(ring.free(), this.cuts, position, lead);
-    if (this.otherCuts) this.fill(ring.freeOther(), this.otherCuts, position, lead);
-    ring.push(position, this.generation, this.otherCuts !== null);
+    this.fill(ring.free(), this.readings, position, lead);
+    if (this.otherReadings) this.fill(ring.freeOther(), this.otherReadings, position, lead);
+    ring.push(position, this.generation, this.otherReadings !== null);
   }
 
   private fill(
     block: readonly Float32Array[],
-    cuts: readonly Cuts[],
+    readings: readonly Reading[],
     position: number,
     lead: number | null,
   ): void {
@@ -149,10 +149,10 @@ export class Streamer {
           continue;
         }
         const read = (f: number, n: number, y: Float32Array, to: number) => pages.read(m, ch, f, n, y, to);
-        readCut(cuts[m] ?? [], read, position, blockFrames, out);
+        readMic(readings[m] ?? asRecorded, read, position, blockFrames, out);
         if (lead === null) continue;
         // At a seam the last block fades over to what leads to the other side, so that nothing clicks.
-        readCut(cuts[m] ?? [], read, lead, blockFrames, this.lead);
+        readMic(readings[m] ?? asRecorded, read, lead, blockFrames, this.lead);
         for (let i = 0; i < blockFrames; i++) {
           const share = (i + 0.5) / blockFrames;
           out[i] = (1 - share) * out[i]! + share * this.lead[i]!;

@@ -1,6 +1,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { basename, join, resolve } from "node:path";
 import { parseArgs } from "node:util";
+import { writeWav } from "../../core/file/wavWrite";
 import { memoryReader } from "../../core/engine/renderSong";
 import { readSong } from "../../core/song/songFile";
 import { newShaping } from "../../core/song/create";
@@ -18,6 +19,7 @@ import {
 import type { QuickWishes } from "../../core/shape/quick/quickSong";
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { usualDelivery } from "../../core/deliver/delivery";
+import { withLayer, type LayerWish } from "../../server/render/layerFiles";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
 import type { NumberParam } from "../../core/params";
@@ -26,7 +28,8 @@ import { setPath } from "../setPath";
 import { one, print, type Command } from "../command";
 import { loadKit } from "./analyse";
 
-const usage = "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--set PATH=VALUE …]";
+const usage =
+  "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--layer DRUM=FILE[,FILE …] …] [--set PATH=VALUE …]";
 
 /** Options of Tighten by their paths: how each reads its text. Errors  Error that names the path and what is usable. */
 const tightenOptions: Record<string, (path: string, text: string) => Partial<TightenSettings>> = {
@@ -97,6 +100,14 @@ export function readSettings(pairs: readonly string[]): {
   return { options: { tighten, shaping, quick, ...tempo }, rest };
 }
 
+/** DRUM=FILE or DRUM=FILE,FILE. Errors  Error that says what is usable. */
+function readLayerWish(text: string): LayerWish {
+  const at = text.indexOf("=");
+  const files = text.slice(at + 1).split(",").filter((f) => f.trim() !== ""); // prettier-ignore
+  if (at < 1 || files.length === 0) throw new Error(`--layer wants DRUM=FILE, not ${JSON.stringify(text)}`);
+  return { drum: oneOf("--layer", text.slice(0, at), drumPieces, "drum"), files };
+}
+
 export const mix: Command = {
   usage,
   help: "Takes the proposals of all steps up to STEP and writes kit.wav, song.json, report.html and the stems to DIR.",
@@ -109,6 +120,7 @@ export const mix: Command = {
         through: { type: "string" },
         stems: { type: "boolean" },
         song: { type: "string" },
+        layer: { type: "string", multiple: true },
         set: { type: "string", multiple: true },
       },
     });
@@ -117,20 +129,28 @@ export const mix: Command = {
     const through = (values.through ?? "deliver") as Step;
     if (!steps.includes(through)) throw new Error(`unknown step "${through}"; known: ${steps.join(", ")}`);
     const { options, rest } = readSettings(values.set ?? []);
+    const wishes = (values.layer ?? []).map(readLayerWish);
     const { sampleRate, mics } = await loadKit(folder);
     const mixed = await mixSteps(basename(resolve(folder)), mics, sampleRate, { ...options, through });
     let song: Song = values.song ? readSong(JSON.parse(readFileSync(values.song, "utf8"))) : mixed.song;
     for (const [path, text] of rest) song = setPath(song, path, text);
-    const audio = song.mics.map(
-      (m) =>
-        mixed.mics.find((x) => x.file === m.file)?.channels ?? [new Float32Array(0), new Float32Array(0)],
-    );
+    const audioOf = new Map(mixed.mics.map((m) => [m.file, m.channels]));
+    const layers: { file: string; channels: Float32Array[] }[] = [];
+    for (const wish of wishes) {
+      const { file, channels, ...layered } = await withLayer(song, wish, audioOf);
+      song = layered.song;
+      audioOf.set(file, channels);
+      layers.push({ file, channels });
+    }
+    const audio = song.mics.map((m) => audioOf.get(m.file) ?? [new Float32Array(0), new Float32Array(0)]);
     const delivery = { ...usualDelivery, names: "{name}", stems: values.stems ?? false, beside: true };
     const { paths, delivered } = await renderFiles(song, memoryReader(audio), values.out, delivery, {
       whole: (i) => audio[i]!,
     });
+    for (const { file, channels } of layers)
+      writeFileSync(join(values.out, file), writeWav({ sampleRate, channels }, "wav32f"));
     writeFileSync(join(values.out, "song.json"), JSON.stringify(song, null, 1));
     writeFileSync(join(values.out, "report.html"), reportHtml({ ...mixed, song }, delivered.kit));
-    print(`${paths.length + 2} files in ${values.out}`);
+    print(`${paths.length + 2 + wishes.length} files in ${values.out}`);
   },
 };

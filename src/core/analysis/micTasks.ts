@@ -12,6 +12,8 @@ import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../maskin
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
 import type { Song } from "../song/song";
+import { captureFromSong, type CaptureAsk } from "../layers/captureFromSong";
+import type { ShotAudio } from "../layers/joinShots";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./micFacts";
 
 /** A bus, and all mics as recorded over a stretch from a song frame on. */
@@ -34,6 +36,7 @@ export interface MicTasks {
   masking: { ask: MaskingAsk; answer: MaskingMeasured };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
+  capture: { ask: CaptureAsk; answer: ShotAudio[] };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
 }
 export type MicTask = keyof MicTasks;
@@ -59,6 +62,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     return checkStretch(song, stretch, from);
   }
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
+  if (kind === "capture") return captureFromSong(ask as CaptureAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {

@@ -5,7 +5,7 @@ import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
 import { localRunner, type BankRunner } from "./bankRunner";
 import { RenderWindow, windowBytes, windowFrames } from "./renderWindow";
-import { cutsOf, readCut } from "./cuts";
+import { readingsOf, readMic } from "./oneShots/readings";
 import { startingAt, type ReadSource } from "./timeline";
 import type { Song } from "../song/song";
 
@@ -57,9 +57,9 @@ export async function renderSong(
   mixer.reset(0);
   const positions = new PositionLine(mixer.latency);
   const readers = song.mics.map((m, i) =>
-    Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.start)),
+    Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.layer ? 0 : m.start)),
   );
-  const cuts = cutsOf(song);
+  const readings = readingsOf(song);
   const total = song.frames + mixer.latency;
   const write = (outlet: Outlet, channels: readonly Float32Array[], at: number, count: number) => {
     const from = Math.max(0, outlet.latency - at);
@@ -75,7 +75,7 @@ export async function renderSong(
       channels.forEach((read, ch) => {
         const x = inputs[m]![ch]!;
         const count = Math.max(0, Math.min(windowFrames, song.frames - at));
-        readCut(cuts[m]!, read, at, count, x);
+        readMic(readings[m]!, read, at, count, x);
         x.fill(0, count);
       }),
     );

@@ -1,6 +1,8 @@
 import { firstOf } from "../song/create";
+import { isLayer } from "../song/layer";
 import type { Mic, Song } from "../song/song";
 import { cutsOf, cutsOfMic, cutTime, sameCuts } from "./cuts";
+import { placedStrokes } from "./oneShots/placeStrokes";
 import { hitFrames } from "./timeline";
 
 /** Frames by which a drum's hits reach a mic late, its own delay included. */
@@ -9,6 +11,7 @@ export const hitsLate = (mic: Mic): number =>
 
 /** Strokes of a mic's drum as they come into its chain, song frames. */
 export function hitsOf(song: Song, mic: Mic): Float64Array {
+  if (isLayer(mic)) return Float64Array.from(placedStrokes(song, mic), (p) => p.on + hitsLate(mic)).sort();
   const cuts = cutsOfMic(song, mic);
   const playedAt = (t: number) => cutTime(cuts, t, song.sampleRate);
   return hitFrames(song.hits, mic.piece, playedAt, song.sampleRate, hitsLate(mic));
@@ -24,6 +27,8 @@ export function strokesMoved(before: Song | null, song: Song): (mic: Mic) => boo
   const old = new Map(before.mics.map((m) => [m.id, m]));
   return (mic) => {
     const last = old.get(mic.id);
+    if (isLayer(mic) && (!last || !isLayer(last) || placedStrokes(song, mic) !== placedStrokes(before, last)))
+      return true;
     return last?.piece !== mic.piece || hitsLate(last) !== hitsLate(mic);
   };
 }

@@ -1,4 +1,6 @@
 import type { Facts, Tone } from "../facts/facts";
+import { placeStrokes } from "../engine/oneShots/placeStrokes";
+import { isLayer, type LayerMic } from "../song/layer";
 import { allBefore, isMic, needs, type Owner } from "../song/graph";
 import { isDrum, isShell, mainMic, type Mic, type Piece, type Song } from "../song/song";
 
@@ -16,6 +18,7 @@ export function piecesInto(song: Parts, bus: string): Piece[] {
  * hears, else all it hears.
  */
 export function heardDrums(song: Parts, owner: Owner): Piece[] {
+  if (isMic(owner) && isLayer(owner)) return [owner.layer.drum];
   if (owner.piece !== null && isDrum(owner.piece)) return [owner.piece];
   const heard = isMic(owner) ? [owner.piece] : piecesInto(song, owner.id);
   const near = heard.filter(isDrum);
@@ -29,14 +32,18 @@ export function heardDrums(song: Parts, owner: Owner): Piece[] {
 export const lateIn = (owner: Owner): number => (isMic(owner) ? owner.lateBy : 0);
 
 /** Strokes by which a mic or bus is judged as they arrive in it, ascending frames of the recording. */
-export function strokesIn(
-  song: Parts & Pick<Song, "hits" | "sampleRate">,
-  owner: Owner,
-): { mains: number[]; all: number[] } {
+export function strokesIn(song: Song, owner: Owner): { mains: number[]; all: number[] } {
+  if (isMic(owner) && isLayer(owner)) return strokesOfMic(song, owner);
   const drums = heardDrums(song, owner);
   const struck = song.hits.filter((h) => drums.includes(h.piece)).sort((a, b) => a.time - b.time);
   const frame = (h: { time: number }) => h.time * song.sampleRate + lateIn(owner);
   return { mains: struck.filter((h) => !h.ghost).map(frame), all: struck.map(frame) };
+}
+
+/** Strokes that a layer plays, where they were played. */
+function strokesOfMic(song: Song, mic: LayerMic): { mains: number[]; all: number[] } {
+  const played = placeStrokes(song, mic, false);
+  return { mains: played.filter((p) => !p.ghost).map((p) => p.on), all: played.map((p) => p.on) };
 }
 
 /** The mic that stands for a mic or bus: itself, or the main mic of the bus's drum; undefined for a bus of no drum. */

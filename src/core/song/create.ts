@@ -153,9 +153,25 @@ export const newBuses = (): Bus[] => [
   ] }),
 ]; // prettier-ignore
 
-/** Frames of a song: to the end of the mic that ends last. */
-export const songFrames = (mics: readonly Pick<Mic, "start" | "frames">[]): number =>
-  mics.reduce((most, m) => Math.max(most, m.start + m.frames), 0);
+/** How long a layer's last stroke sounds on behind it, s. */
+const lastStroke = 2;
+
+/**
+ * Frames of a song: to the end of the mic that ends last. A layer lasts as long as strokes of its own; without them it has no length, as
+ * long as there is anything else.
+ */
+export function songFrames(
+  mics: readonly Pick<Mic, "start" | "frames" | "layer">[],
+  sampleRate: number,
+): number {
+  const ends = mics.map(({ start, frames, layer }) => {
+    if (!layer) return start + frames;
+    const last = layer.strokes?.reduce((most, s) => Math.max(most, s.time), 0);
+    return last === undefined ? 0 : Math.ceil((last + lastStroke) * sampleRate);
+  });
+  const longest = Math.max(0, ...ends);
+  return longest > 0 ? longest : mics.reduce((most, m) => Math.max(most, m.frames), 0);
+}
 
 /** Nothing moved. A stroke within 3 ms of the grid counts as on it (common practice, no source). */
 export const newTighten = (): TightenSettings => ({
@@ -183,7 +199,7 @@ export const newSong = (title: string, sampleRate: number, mics: readonly Mic[])
   formatVersion: 9,
   title,
   sampleRate,
-  frames: songFrames(mics),
+  frames: songFrames(mics, sampleRate),
   mics,
   buses: newBuses(),
   hits: [],

@@ -40,6 +40,7 @@ export type MicValues = Partial<
     | "clockPpm"
     | "frames"
     | "ownEdits"
+    | "layer"
   >
 >;
 export type BusValues = Partial<

@@ -213,7 +213,7 @@ const changesGraph = (o: Operation): boolean =>
       ((o.op === "setMic" || o.op === "setBus") && o.values.output !== undefined);
 
 const withMics = (song: Song, mics: readonly Mic[], inverse: Operation): Applied => ({
-  song: { ...song, mics, frames: songFrames(mics) },
+  song: { ...song, mics, frames: songFrames(mics, song.sampleRate) },
   inverse,
 });
 

@@ -14,11 +14,11 @@ const isPlain = (bus: Bus): boolean =>
   bus.sends.length === 0 && Object.keys(bus.levelBySection ?? {}).length === 0; // prettier-ignore
 
 /** What of a mic tells where it goes. */
-type Routed = Pick<Mic, "id" | "piece" | "reference">;
+type Routed = Pick<Mic, "id" | "piece" | "reference" | "layer">;
 
 /** The drum a mic belongs to; for a layer the one it doubles, once an analysis has found it. */
-const doubled = ({ piece, reference }: Routed, mics: readonly Routed[]): Piece =>
-  piece === "sample" ? (mics.find((m) => m.id === reference)?.piece ?? piece) : piece;
+const doubled = ({ piece, reference, layer }: Routed, mics: readonly Routed[]): Piece =>
+  layer ? layer.drum : piece === "sample" ? (mics.find((m) => m.id === reference)?.piece ?? piece) : piece;
 
 /** Where mics usually go: their drum, if it has several, then shells, cymbals or rooms. */
 interface Usual {

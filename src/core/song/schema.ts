@@ -19,10 +19,12 @@ import {
 import { mostClockPpm } from "../signal/respeed";
 import { checkChain } from "./chain";
 import { checkEdits } from "./edits";
+import { layerLimits } from "./layer";
 import { levelParam, limits, tightenParams, widthParam } from "./limits";
 import {
   busKinds,
   flavours,
+  ghostWays,
   grids,
   hitKinds,
   pieces,
@@ -188,6 +190,30 @@ const busChain = both(anyChain, (value, path) => checkChain(value as ProcessorSt
 export const chain = { mic: micChain, bus: busChain };
 export const sends = list(object({ bus: id, level, from: oneOf(taps), followsPan: flag }), limits.sends);
 
+const oneShot = object({
+  name: text(200),
+  from: frame,
+  frames: whole(1, 2 ** 32),
+  onset: frame,
+  levelDb: decibels,
+  cleanDb: orNull(decibels),
+  on: flag,
+  ghost: flag,
+});
+const layer = object({
+  drum: piece,
+  sounds: list(oneShot, layerLimits.sounds),
+  follow: within(0, layerLimits.follow, "%"),
+  ghosts: oneOf(ghostWays),
+  ringsOn: flag,
+  fade: within(0, layerLimits.fade, "s"),
+  strokes: orNull(list(object({ time: seconds, levelDb: decibels, ghost: flag }), limits.hits)),
+  shifts: list(
+    object({ time: seconds, frames: whole(-layerLimits.shiftFrames, layerLimits.shiftFrames) }),
+    limits.hits,
+  ),
+});
+
 /** Fields of a mic that can be set, and those that stay. */
 export const micFields = {
   audio: orNull(text(80)),
@@ -207,6 +233,7 @@ export const micFields = {
   lateBy: within(-96000, 96000, "frames"),
   locked: flag,
   ownEdits: edits,
+  layer,
   level,
   levelBySection,
   muted: flag,
@@ -221,8 +248,8 @@ const micStays = {
   chain: micChain,
   sends,
 };
-const { levelBySection: _optional, ...micMust } = { ...micStays, ...micFields };
-export const mic = object(micMust, { levelBySection });
+const { levelBySection: _optional, layer: _layer, ...micMust } = { ...micStays, ...micFields };
+export const mic = object(micMust, { levelBySection, layer });
 
 /** Fields of a bus that can be set. */
 export const busFields = {

@@ -42,6 +42,60 @@ export interface Send {
   readonly followsPan: boolean;
 }
 
+/** What a layer does with ghost notes: plays them like any stroke, leaves them out, or gives them sounds of their own. */
+export const ghostWays = ["play", "leave", "own"] as const;
+export type GhostWay = (typeof ghostWays)[number];
+
+/** One sound of a layer: a stretch of its file. */
+export interface OneShot {
+  readonly name: string;
+  /** First frame in the file, and how many. */
+  readonly from: number;
+  readonly frames: number;
+  /** Frames from its first to its transient, which is played on the stroke. */
+  readonly onset: number;
+  /** Peak, dBFS. */
+  readonly levelDb: number;
+  /** How far the bleed lies under its first 100 ms, dB; null: it comes from a file and nobody knows. */
+  readonly cleanDb: number | null;
+  /** It takes part. */
+  readonly on: boolean;
+  /** It is for ghost notes. */
+  readonly ghost: boolean;
+}
+
+/** A stroke that a layer plays. */
+export interface LayerStroke {
+  /** s from the start of the files. */
+  readonly time: number;
+  readonly levelDb: number;
+  readonly ghost: boolean;
+}
+
+/** Where one stroke is played beside its place so that the layer is in phase with the drum there. */
+export interface LayerShift {
+  /** The stroke, s. */
+  readonly time: number;
+  /** Later by so many frames. */
+  readonly frames: number;
+}
+
+/** How a track of the song plays one-shots at the strokes of a drum instead of a recording. */
+export interface Layer {
+  readonly drum: Piece;
+  readonly sounds: readonly OneShot[];
+  /** How far its loudness follows the strokes, %: 0 always the same, 100 dB for dB. */
+  readonly follow: number;
+  readonly ghosts: GhostWay;
+  /** A sound rings on under the next stroke; otherwise that ends it. */
+  readonly ringsOn: boolean;
+  /** Time in which a new stroke ends the sound before it, s. */
+  readonly fade: number;
+  /** Strokes of its own, from a file; null: those of the drum, as found and corrected. */
+  readonly strokes: readonly LayerStroke[] | null;
+  readonly shifts: readonly LayerShift[];
+}
+
 export interface Mic {
   readonly id: string;
   /** Name of the delivered file. */
@@ -71,6 +125,8 @@ export interface Mic {
   readonly locked: boolean;
   /** Cuts of this mic alone, in its own recorded time, before those of the whole kit: a layer that follows the hits. */
   readonly ownEdits: readonly Edit[];
+  /** It plays one-shots that lie in its file at the strokes of a drum; missing: it is a recording. */
+  readonly layer?: Layer;
   readonly chain: readonly ProcessorState[];
   /** Fader, dB. */
   readonly level: number;

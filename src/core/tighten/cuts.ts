@@ -19,7 +19,7 @@ export async function cutOperation(
   const changed: Song = { ...song, ...values };
   // Mics that are cut with the kit and have something to say.
   const material = (mics: readonly Mic[]) =>
-    materialOf(mics.filter((m) => !m.silent && isKitMic(changed, m)));
+    materialOf(mics.filter((m) => !m.silent && !m.layer && isKitMic(changed, m)));
   const seams = planSeams(changed);
   const edits =
     seams.length > 0 ? await joinSeams(seams, await material(song.mics), song.sampleRate, progress) : [];

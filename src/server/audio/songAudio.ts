@@ -1,5 +1,8 @@
 import { decodeFrames } from "../../core/file/sampleFormat";
-import type { SongReader } from "../../core/engine/renderSong";
+import { placeStrokes, type PlacedSound } from "../../core/engine/oneShots/placeStrokes";
+import { readLayer } from "../../core/engine/oneShots/readLayer";
+import { memoryReader, type SongReader } from "../../core/engine/renderSong";
+import { isLayer } from "../../core/song/layer";
 import type { Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
 import { listSongAudio } from "../db/queries/audio";
@@ -61,6 +64,28 @@ export async function readStretch(
       return y;
     }),
   );
+}
+
+/** Reads stretches of all mics of a song: recordings as they are, layers at the strokes as they were played. */
+export async function stretchesOf(
+  db: Db,
+  songId: string,
+  song: Song,
+): Promise<(from: number, count: number) => Promise<Float32Array[][]>> {
+  const placed = await audioOfMics(db, songId, song);
+  const layers = new Map<number, { sounds: readonly PlacedSound[]; file: Float32Array[] }>();
+  for (const [m, mic] of song.mics.entries())
+    if (isLayer(mic))
+      layers.set(m, {
+        sounds: placeStrokes(song, mic, false),
+        file: await readWhole(db, { ...placed[m]!, start: 0 }),
+      });
+  return async (from, count) => {
+    const mics = await readStretch(db, placed, from, count);
+    for (const [m, { sounds, file }] of layers)
+      mics[m]!.forEach((x, ch) => readLayer(sounds, memoryReader([file])(0, ch), from, count, x));
+    return mics;
+  };
 }
 
 /** A reader for `renderSong` that holds only a window of the song in memory and reads the next one ahead. */

@@ -1,12 +1,12 @@
 import Joi from "joi";
 import type { Operation } from "../../core/song/operations";
-import { taskKinds, type TaskKind } from "../../contract";
+import { layerOrigins, taskKinds, type LayerSource, type TaskKind } from "../../contract";
 import { deliveryRates, dithers, fileFormats, longestTail, targets } from "../../core/deliver/delivery";
 import { object, type Check } from "../../core/schema";
 import { checkAsked } from "../../core/song/checkOperation";
 import { drumPieces, type Piece, type ProcessorState } from "../../core/song/song";
 import * as song from "../../core/song/schema";
-import { largestFile } from "../useCases/importAudio";
+import { largestFile, mostMics } from "../useCases/importAudio";
 
 /** What the core declares, asked at the border. */
 const declared = (check: Check) =>
@@ -30,6 +30,16 @@ export const maskingSchema = Joi.object<{ of: string; by: string }>({
   of: Joi.string().max(80).required(),
   by: Joi.string().max(80).invalid(Joi.ref("of")).required(),
 });
+/** A layer: its drum, and where its sounds come from. */
+export const layerSchema = Joi.object<LayerSource>({
+  drum: Joi.valid(...drumPieces).required(),
+  from: Joi.valid(...layerOrigins).required(),
+  files: Joi.array().items(Joi.string().max(80)).unique().max(mostMics).default([]),
+}).custom((value: LayerSource, helpers) =>
+  value.from === "files" && value.files.length === 0
+    ? helpers.message({ custom: "a layer from files names at least one of them" })
+    : value,
+);
 /** A state of a song under a name of one's own. */
 export const revisionSchema = Joi.object<{ name: string; note: string }>({
   name: Joi.string().trim().min(1).max(80).required(),

@@ -4,6 +4,7 @@ import { measureSong } from "../../core/analysis/measureSong";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/analysis/takeAnalysis";
 import { applyAll, type Operation } from "../../core/song/operations";
+import { isLayer } from "../../core/song/layer";
 import { relabel } from "../../core/song/relabel";
 import type { Mic, Song } from "../../core/song/song";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
@@ -18,10 +19,12 @@ import { changeLocked } from "../useCases/editSong";
 export async function analyseSong(songId: string, job: Job, label = "Analyse the kit"): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
-  const { mics, sampleRate } = row.document;
+  const { sampleRate } = row.document;
+  // A layer is told by the strokes and tells nothing of them.
+  const mics = row.document.mics.filter((m) => !isLayer(m));
   if (mics.length === 0)
     throw new AppError("invalid", "There is nothing to analyse: bring in some files first.");
-  const rows = await audioOfMics(pool(), songId, row.document);
+  const rows = await audioOfMics(pool(), songId, { ...row.document, mics });
   const audio: Float32Array[][] = [];
   for (const [i, one] of rows.entries()) {
     audio.push(await readWhole(pool(), one));

@@ -1,7 +1,8 @@
 import { createReadStream, mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
-import { cutsOf, cutTime, reachOf } from "../../core/engine/cuts";
+import { cutTime } from "../../core/engine/cuts";
+import { readingReach, readingsOf } from "../../core/engine/oneShots/readings";
 import { verdictsOf, type Verdict } from "../../core/deliver/checks";
 import { checkDelivery, usualDelivery, usualTail, type Delivery } from "../../core/deliver/delivery";
 import { writeHitsMidi } from "../../core/file/hitsMidi";
@@ -82,7 +83,7 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   if (song.mics.length === 0)
     throw new AppError("invalid", "There is nothing to export: bring in some files first.");
   const audio = await audioOfMics(pool(), songId, song);
-  const shift = reachOf(cutsOf(song));
+  const shift = readingReach(readingsOf(song));
   const { reader, prefetch } = windowReader(pool(), audio, shift);
   const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
   try {

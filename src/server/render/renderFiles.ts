@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { checkKit, remainderDb, type Delivered } from "../../core/deliver/checks";
 import { checkDelivery, deliveredFrames, timeReferenceOf, type Delivery } from "../../core/deliver/delivery";
 import { gainToTarget, peakCeiling, type TargetGain } from "../../core/deliver/loudnessTarget";
-import { renderSong, type RenderOptions, type SongReader } from "../../core/engine/renderSong";
+import { memoryReader, renderSong, type RenderOptions, type SongReader } from "../../core/engine/renderSong";
 import { processChain } from "../../core/engine/processChain";
 import { responses, responsesOf } from "../../core/engine/responses";
 import { asRendered } from "../../core/engine/asRendered";
@@ -12,6 +12,7 @@ import { dbToGain, peakOf } from "../../core/signal/level";
 import { newProcessor } from "../../core/song/create";
 import { isFree } from "../../core/song/chain";
 import { kitOf } from "../../core/song/graph";
+import { isLayer } from "../../core/song/layer";
 import type { Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { outputFiles } from "./outputFiles";
@@ -35,6 +36,14 @@ async function takeResponses(song: Song, whole: WholeMic | undefined): Promise<v
   responses.clear();
   for (const mic of whole ? responsesOf(song) : [])
     responses.putAudio(mic.id, await whole!(song.mics.indexOf(mic)), song.sampleRate);
+}
+
+/** A layer reads here and there in its file, which is short: it is held whole. */
+async function withLayers(song: Song, reader: SongReader, whole: WholeMic | undefined): Promise<SongReader> {
+  const files = new Map<number, SongReader>();
+  for (const [m, mic] of song.mics.entries())
+    if (whole && isLayer(mic)) files.set(m, memoryReader([await whole(m)]));
+  return (m, channel) => files.get(m)?.(0, channel) ?? reader(m, channel);
 }
 
 /** What goes straight to the kit sums up to it where nothing is done there; says what stands in the way. */
@@ -113,6 +122,7 @@ export async function renderFiles(
   const files = new Map<string, { file: WavFile; raw: string; at: number }>();
   try {
     await takeResponses(song, whole);
+    const read = await withLayers(song, reader, whole);
     for (const [name, { path, channels }] of outputs) {
       const raw = join(rawFolder, `${files.size}.wav`);
       const file = plain ? plainFile(finishOf(path), channels, to - from) : new WavFile(raw, "wav32f", channels, sampleRate, to - from);
@@ -120,7 +130,7 @@ export async function renderFiles(
     }
     const written = asRendered({ ...song, frames: Math.max(song.frames, to) });
     const rendered = { kit: true, stems: delivery.stems, buses: delivery.buses };
-    await renderSong(written, reader, rendered, (name, channels, frames) => {
+    await renderSong(written, read, rendered, (name, channels, frames) => {
       const open = files.get(name);
       if (!open) return;
       const [first, last] = [Math.max(0, from - open.at), Math.min(frames, to - open.at)];

@@ -189,5 +189,6 @@ function settleLabels(mics: readonly Mic[]): Operation[] {
   });
 }
 
-const nextMicId = (mics: readonly Mic[]): string =>
+/** An id for one more mic. */
+export const nextMicId = (mics: readonly Mic[]): string =>
   `m${mics.reduce((most, m) => Math.max(most, Number(m.id.slice(1)) || 0), 0) + 1}`;

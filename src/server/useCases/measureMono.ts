@@ -1,7 +1,7 @@
 import { spreadOver } from "../../core/hits/snippets";
 import type { MonoMeasured } from "../../contract";
 import { monoCheck, monoFrames } from "../../core/align/monoCheck";
-import { audioOfMics, readStretch } from "../audio/songAudio";
+import { stretchesOf } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -17,10 +17,9 @@ export async function measureMono(songId: string): Promise<MonoMeasured> {
   const strokes = song.hits.filter((h) => !h.ghost);
   if (strokes.length === 0)
     throw new AppError("invalid", "There are no strokes to measure by: analyse the kit first.");
-  const placed = await audioOfMics(pool(), songId, song);
+  const read = await stretchesOf(pool(), songId, song);
   const chosen = spreadOver(strokes, stretches);
   const cuts: Float32Array[][][] = [];
-  for (const { time } of chosen)
-    cuts.push(await readStretch(pool(), placed, Math.round(time * song.sampleRate), monoFrames));
+  for (const { time } of chosen) cuts.push(await read(Math.round(time * song.sampleRate), monoFrames));
   return { bands: monoCheck(song, cuts), strokes: chosen.length };
 }

@@ -1,6 +1,6 @@
 import type { NullMeasured } from "../../contract";
 import { nullFrames, nullTest } from "../../core/blend/nullTest";
-import { audioOfMics, readStretch } from "../audio/songAudio";
+import { stretchesOf } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -15,10 +15,10 @@ export async function measureNull(songId: string, bus: string): Promise<NullMeas
     time: song.frames / song.sampleRate / 2,
     levelDb: -Infinity,
   });
-  const placed = await audioOfMics(pool(), songId, song);
+  const read = await stretchesOf(pool(), songId, song);
   const from = Math.max(0, Math.round(loudest.time * song.sampleRate) - nullFrames / 4);
   try {
-    return await nullTest(song, bus, await readStretch(pool(), placed, from, nullFrames));
+    return await nullTest(song, bus, await read(from, nullFrames));
   } catch (error) {
     if (error instanceof RangeError) throw new AppError("invalid", `${error.message}. Nothing was changed.`);
     throw error;

@@ -6,7 +6,7 @@ import {
   readAfter,
   readBefore,
 } from "../../core/clean/stereoPosition";
-import { audioOfMics, readStretch } from "../audio/songAudio";
+import { stretchesOf } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -19,12 +19,12 @@ export async function measurePlaces(songId: string): Promise<PlacesMeasured> {
   const strokes = cymbalStrokes(song.hits);
   if (strokes.length === 0)
     throw new AppError("invalid", "No strokes of hat, ride or crash are known: analyse the kit first.");
-  const placed = await audioOfMics(pool(), songId, song);
+  const read = await stretchesOf(pool(), songId, song);
   const frames = Math.round((readBefore + readAfter) * song.sampleRate);
   const found = [];
   for (const stroke of strokes) {
     const from = Math.round((stroke.time - readBefore) * song.sampleRate);
-    const stretch = await readStretch(pool(), placed, from, frames);
+    const stretch = await read(from, frames);
     found.push({ piece: stroke.piece, place: placeAtStroke(song, stroke, stretch) });
   }
   return { places: cymbalPlaces(found) };

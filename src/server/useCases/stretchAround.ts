@@ -1,7 +1,7 @@
 import { judgedFrom, judgedSeconds } from "../../core/hits/judgedStretch";
 import { noFacts, type Facts } from "../../core/facts/facts";
 import type { Mic, Piece, Song } from "../../core/song/song";
-import { audioOfMics, readStretch } from "../audio/songAudio";
+import { stretchesOf } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -23,18 +23,22 @@ export interface MadeStretch {
 }
 
 /** All mics over the stretch that holds the most strokes of the drums that `drumsOf` names. Errors  AppError. */
-export async function stretchOf(songId: string, drumsOf: (song: Song) => readonly Piece[]): Promise<Stretch> {
+export async function stretchOf(
+  songId: string,
+  drumsOf: (song: Song) => readonly Piece[],
+  seconds = judgedSeconds,
+): Promise<Stretch> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
   const song = row.document;
   const from = Math.round(judgedFrom(song, ...drumsOf(song)) * song.sampleRate);
-  const frames = Math.min(song.frames - from, Math.round(judgedSeconds * song.sampleRate));
-  const placed = await audioOfMics(pool(), songId, song);
+  const frames = Math.min(song.frames - from, Math.round(seconds * song.sampleRate));
+  const read = await stretchesOf(pool(), songId, song);
   return {
     song,
     facts: row.facts ?? noFacts,
     from,
-    stretch: await readStretch(pool(), placed, from, frames),
+    stretch: await read(from, frames),
   };
 }
 

@@ -1,8 +1,10 @@
 import { busInputKey } from "../../core/engine/busInput";
 import { chainBefore } from "../../core/shape/hitReductions";
+import { placeStrokes } from "../../core/engine/oneShots/placeStrokes";
+import { isLayer } from "../../core/song/layer";
 import { isMic, type Owner } from "../../core/song/graph";
 import type { Mic, ProcessorState, Song } from "../../core/song/song";
-import type { ChainInput } from "../../playback/evidence";
+import type { ChainInput, MicAudio } from "../../playback/evidence";
 import { strokesIn } from "../../core/shape/heardDrums";
 
 /** What comes into a place of a chain, and a key that stands for it. */
@@ -11,12 +13,22 @@ export interface InputAsk {
   readonly key: string;
 }
 
+/** A mic's audio where it lies: a recording, or a layer as it was played. */
+export const audioOf = (song: Song, mic: Mic): MicAudio => ({
+  audio: mic.audio!,
+  start: mic.start,
+  ...(isLayer(mic)
+    ? { layer: { sounds: placeStrokes(song, mic, false), channels: mic.channels, frames: song.frames } }
+    : {}),
+});
+
 /** The mic as recorded: pictures of the steps that come before its chain. */
 export function recordedInput(song: Song, mic: Mic): InputAsk {
   const { hits, sampleRate } = song;
   const { all } = strokesIn(song, mic);
-  const input = { source: { audio: mic.audio!, start: mic.start }, chain: [], strokes: all, sampleRate };
-  return { input, key: JSON.stringify([mic.audio, mic.piece, hits.length, mic.lateBy]) };
+  const source = audioOf(song, mic);
+  const input = { source, chain: [], strokes: all, sampleRate };
+  return { input, key: JSON.stringify([mic.audio, mic.piece, hits.length, mic.lateBy, mic.layer]) };
 }
 
 /** What comes into a bus, made by the server of what feeds it. */

@@ -1,0 +1,132 @@
+import { designButterworth, filtered } from "../signal/biquad";
+import { dbToPower, powerToDb } from "../signal/level";
+
+/** A stroke of the drum's main mic beside the same stroke as the layer plays it. */
+export interface LayerPair {
+  /** The stroke, s. */
+  readonly time: number;
+  /** Energy of the sum below 250 Hz against that of both apart, dB: as it is, and at its best. */
+  readonly nowDb: number;
+  readonly bestDb: number;
+  /** Later by so many frames and turned as all are, it is at its best. */
+  readonly frames: number;
+}
+
+export interface LayerAlignment {
+  /** -1: the layer must be turned over. */
+  readonly polarity: 1 | -1;
+  readonly strokes: readonly LayerPair[];
+}
+
+/** The low end, where two sounds of one drum take from each other what counts (common practice, no source), Hz. */
+const lowEnd = 250;
+/** How far a sound may be moved from its stroke, s: further it would be heard as a second stroke (common practice, no source). */
+export const shiftReach = 0.006;
+/** What is compared of a stroke, s. */
+const lead = 0.01;
+const span = 0.09;
+/** Time in which the filter comes to rest, s. */
+const settle = 0.02;
+
+/** A stretch of a signal below 250 Hz. */
+function lowOf(x: Float32Array, from: number, frames: number, sampleRate: number): Float32Array {
+  const before = Math.round(settle * sampleRate);
+  const y = new Float32Array(before + frames);
+  const first = Math.max(0, from - before);
+  y.set(x.subarray(first, Math.max(first, Math.min(x.length, from + frames))), first - (from - before));
+  return filtered(y, designButterworth("low", lowEnd, 4, sampleRate)).subarray(before);
+}
+
+/** Products of a main stroke with the layer moved later by -reach to reach frames, and the layer's energy there. */
+function products(
+  main: Float32Array,
+  layer: Float32Array,
+  reach: number,
+): { cross: Float64Array; own: Float64Array } {
+  const cross = new Float64Array(2 * reach + 1);
+  const own = new Float64Array(2 * reach + 1);
+  const n = main.length;
+  let energy = 0;
+  // layer begins `reach` frames earlier than main: moved later by s, it is read from reach - s on.
+  for (let i = 0; i < n; i++) energy += layer[2 * reach + i]! ** 2;
+  for (let s = -reach; s <= reach; s++) {
+    const at = reach - s;
+    if (s > -reach) energy += layer[at]! ** 2 - layer[at + n]! ** 2;
+    own[s + reach] = energy;
+    let sum = 0;
+    for (let i = 0; i < n; i++) sum += main[i]! * layer[at + i]!;
+    cross[s + reach] = sum;
+  }
+  return { cross, own };
+}
+
+/** Moved beside what suits all strokes a stroke gains so much at least, dB: sounds that jump about their strokes are heard as loose playing. */
+const worthMoving = 0.1;
+
+/** One stroke: energy of both apart, and of the sum with the layer moved by its places' frames, as it is and turned over. */
+interface Curve {
+  readonly time: number;
+  readonly apart: number;
+  readonly sums: Readonly<Record<"1" | "-1", Float64Array>>;
+}
+
+const db = (a: number, b: number): number => powerToDb(Math.max(1e-12, a / b));
+const largestAt = (x: Float64Array): number => x.reduce((best, v, i) => (v > x[best]! ? i : best), 0);
+
+function curveOf(
+  main: Float32Array,
+  layer: Float32Array,
+  time: number,
+  reach: number,
+  sampleRate: number,
+): Curve[] {
+  const n = Math.round((lead + span) * sampleRate);
+  const from = Math.round((time - lead) * sampleRate);
+  const x = lowOf(main, from, n, sampleRate);
+  const { cross, own } = products(x, lowOf(layer, from - reach, n + 2 * reach, sampleRate), reach);
+  const energy = x.reduce((sum, v) => sum + v * v, 0);
+  if (energy < 1e-10 || own[reach]! < 1e-10) return [];
+  const sums = (side: number) => own.map((e, s) => Math.max(0, energy + e + 2 * side * cross[s]!));
+  return [{ time, apart: energy + own[reach]!, sums: { "1": sums(1), "-1": sums(-1) } }];
+}
+
+/** By place, how much of the best that each stroke can reach is reached, added up over the strokes. */
+function together(curves: readonly Curve[], side: "1" | "-1"): Float64Array {
+  const all = new Float64Array(curves[0]?.sums[side].length ?? 0);
+  for (const { sums, apart } of curves) sums[side].forEach((v, s) => (all[s]! += v / apart));
+  return all;
+}
+
+/**
+ * Where a layer must be played at every stroke, and whether it must be turned over, so that its low end and the mic's add up. The side is one for
+ * all strokes: the one with which the sums of all hold more energy. A stroke is played where all are best as long as it loses little by it.
+ * Shape  main: the drum's main mic as its chain gives it; layer: the layer as it plays by now, both on one time line; times: strokes as they are
+ *        played, s.
+ */
+export function alignLayer(
+  main: Float32Array,
+  layer: Float32Array,
+  times: readonly number[],
+  sampleRate: number,
+): LayerAlignment {
+  const reach = Math.round(shiftReach * sampleRate);
+  const curves = times.flatMap((time) => curveOf(main, layer, time, reach, sampleRate));
+  if (curves.length === 0) return { polarity: 1, strokes: [] };
+  const most = (side: "1" | "-1") =>
+    curves.reduce((sum, { sums, apart }) => sum + Math.max(...sums[side]) / apart, 0);
+  const side = most("1") >= most("-1") ? "1" : "-1";
+  const common = largestAt(together(curves, side));
+  return {
+    polarity: side === "1" ? 1 : -1,
+    strokes: curves.map(({ time, apart, sums }): LayerPair => {
+      const own = sums[side];
+      const enough = own[largestAt(own)]! * dbToPower(-worthMoving);
+      let place = common;
+      for (let d = 1; own[place]! < enough; d++)
+        if ((own[common - d] ?? 0) >= enough) place = common - d;
+        else if ((own[common + d] ?? 0) >= enough) place = common + d;
+      const best = Math.max(...sums["1"], ...sums["-1"]);
+      return { time, frames: place - reach, nowDb: db(sums["1"][reach]!, apart), bestDb: db(best, apart) };
+    }),
+  };
+}

@@ -1,0 +1,97 @@
+import type { LayerSource } from "../../contract";
+import { findOneShots } from "../../core/layers/findOneShots";
+import { joinShots, type ShotAudio } from "../../core/layers/joinShots";
+import { addLayerMic, layerMic } from "../../core/layers/layerMic";
+import { madeFor, madeShots } from "../../core/layers/madeShots";
+import { layerLimits } from "../../core/song/layer";
+import { applyAll } from "../../core/song/operations";
+import { pieceNames } from "../../core/song/pieceNames";
+import { withoutMics } from "../../core/song/routes";
+import type { Piece, Song } from "../../core/song/song";
+import { onThread } from "../analysis/threads";
+import { addAudio, storeCopy } from "../audio/playable";
+import { audioOfMics, readWhole } from "../audio/songAudio";
+import { inTransaction, pool } from "../db/pool";
+import { findSong, lockSong } from "../db/queries/song";
+import { AppError, songGone } from "../errors";
+import { changeLocked } from "./editSong";
+import { mostMics, nextMicId } from "./importAudio";
+import { stretchOf } from "./stretchAround";
+
+/** What of the song is looked through for strokes that stand alone, s: a stretch of all mics is held for it. */
+const lookedThrough = 60;
+
+/** Sounds of files of the song, cut where silence parts them. */
+async function fromFiles(songId: string, song: Song, ids: readonly string[]): Promise<ShotAudio[]> {
+  const placed = await audioOfMics(pool(), songId, song);
+  const shots: ShotAudio[] = [];
+  for (const id of ids) {
+    const m = song.mics.findIndex((mic) => mic.id === id);
+    const mic = song.mics[m];
+    if (!mic) throw new AppError("not_found", `There is no file "${id}" in this song. Nothing was changed.`);
+    const audio = await readWhole(pool(), { ...placed[m]!, start: 0 });
+    const name = mic.file.replace(/\.[^.]*$/, "");
+    let found;
+    try {
+      found = findOneShots(audio, song.sampleRate);
+    } catch (error) {
+      throw new AppError("invalid", `${mic.file}: ${(error as Error).message}. Nothing was changed.`);
+    }
+    found.forEach(({ from, frames, ...shot }, n) => {
+      const cut = audio.map((x) => x.slice(from, from + frames));
+      shots.push({ ...shot, name: found.length > 1 ? `${name} ${n + 1}` : name, audio: cut, cleanDb: null, ghost: false, on: true }); // prettier-ignore
+    });
+  }
+  return shots;
+}
+
+/** Sounds captured from the song's own recording. */
+async function captured(songId: string, drum: Piece): Promise<ShotAudio[]> {
+  const { song, from, stretch } = await stretchOf(songId, () => [drum], lookedThrough);
+  return onThread("capture", { song, drum, from, stretch }).catch((error: Error) => {
+    throw new AppError("invalid", `${pieceNames[drum]}: ${error.message}. Nothing was changed.`);
+  });
+}
+
+/**
+ * Adds a layer to a stored song: a track that plays one-shots at the strokes of a drum. Its sounds come from files of the song, which it takes the
+ * place of, from the song's own recording, or are made. One change that can be undone.
+ * Errors  AppError "invalid" that says what is wrong and that nothing was changed.
+ */
+export async function addLayer(
+  songId: string,
+  { drum, from, files }: LayerSource,
+): Promise<{ mic: string; version: number }> {
+  const row = await findSong(pool(), songId);
+  if (!row) throw songGone();
+  const { document } = row;
+  const shots =
+    from === "files"
+      ? await fromFiles(songId, document, files)
+      : from === "recording"
+        ? await captured(songId, drum)
+        : madeShots(madeFor(drum), document.sampleRate);
+  if (shots.length > layerLimits.sounds)
+    throw new AppError(
+      "invalid",
+      `These files hold ${shots.length} sounds; a layer has at most ${layerLimits.sounds}. Nothing was changed.`,
+    );
+  const { channels, sounds } = joinShots(shots);
+  return inTransaction(async (db) => {
+    const played = await storeCopy(db, `${pieceNames[drum]} layer.wav`, channels, document.sampleRate, "wav32f"); // prettier-ignore
+    const now = await lockSong(db, songId);
+    if (!now) throw songGone();
+    const song = now.document;
+    const left = from === "files" ? files.filter((id) => song.mics.some((m) => m.id === id)) : [];
+    if (song.mics.length - left.length >= mostMics)
+      throw new AppError("invalid", `A song holds at most ${mostMics} mics. Nothing was changed.`);
+    const audio = await addAudio(db, songId, played.stored.id, played, song.sampleRate, null);
+    const { frames } = played.info;
+    const facts = { id: nextMicId(song.mics), audio, drum, sounds, channels: channels.length, frames };
+    const mic = layerMic(song, facts);
+    const operations = addLayerMic(song, mic);
+    if (left.length > 0) operations.push(...withoutMics(applyAll(song, operations), left));
+    const version = await changeLocked(db, now, `Layer under ${pieceNames[drum].toLowerCase()}`, { op: "several", operations }); // prettier-ignore
+    return { mic: mic.id, version };
+  });
+}
