@@ -100,14 +100,14 @@ export class SongPages {
   }
 
   private async fetch(first: number, end: number, signal: AbortSignal): Promise<void> {
-    for (let p = first; p < end; p++)
-      this.pages.set(
-        p,
-        this.mics.map((m) =>
-          m.whole ? [] : Array.from({ length: m.channels }, () => new Float32Array(pageFrames)),
-        ),
+    const silent = () =>
+      this.mics.map((m) =>
+        Array.from({ length: m.whole ? 0 : m.channels }, () => new Float32Array(pageFrames)),
       );
-    if (this.paged.length === 0) return;
+    if (this.paged.length === 0) {
+      for (let p = first; p < end; p++) this.pages.set(p, silent());
+      return;
+    }
     const from = first * pageFrames;
     const count = (end - first) * pageFrames;
     const response = await fetch(`/api/audio?${this.which}&from=${from}&count=${count}`, { signal });
@@ -115,6 +115,7 @@ export class SongPages {
     const bytes = new Uint8Array(await response.arrayBuffer());
     const head = new DataView(bytes.buffer).getUint32(0, true);
     const parts = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + head))) as Part[];
+    for (let p = first; p < end; p++) this.pages.set(p, silent());
     let at = 4 + head;
     parts.forEach((part, asked) => {
       const m = this.paged[asked]!;

@@ -27,7 +27,8 @@ const ticksPerBeat = 960;
 const noteTicks = 60;
 /** dB under a drum's loudest stroke at which the velocity is a tenth: velocity follows the square root of the amplitude. */
 const velocityOf = (db: number): number => Math.max(1, Math.min(127, Math.round(127 * 10 ** (db / 40))));
-const dbOf = (velocity: number): number => 40 * Math.log10(Math.max(1, velocity) / 127);
+/** Level of a velocity against the loudest, dB. */
+export const velocityDb = (velocity: number): number => 40 * Math.log10(Math.max(1, velocity) / 127);
 
 /** A track of events on absolute ticks, with its end. */
 function trackOf(events: readonly Placed[]): MidiEvent[] {
@@ -160,7 +161,7 @@ export function readHitsMidi(bytes: Uint8Array, loudestDb = -6): Hit[] {
     const piece = pieceOf(noteNumber);
     if (!piece) return [];
     const kind = noteNumber === sideStick ? "rim" : "stroke";
-    return [{ piece, time, levelDb: loudestDb + dbOf(velocity), ghost: false, kind, sure: 1 }];
+    return [{ piece, time, levelDb: loudestDb + velocityDb(velocity), ghost: false, kind, sure: 1 }];
   });
   if (hits.length === 0) throw new AudioFileError("holds no strokes of a drum kit");
   const middle = new Map<Piece, number>();

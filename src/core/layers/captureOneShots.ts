@@ -142,14 +142,22 @@ function heardElsewhere(
   return sums.map((bandSums) => bandSums.reduce((sum, v, b) => sum + (weights[b]! > 0 ? v / weights[b]! : 0), 0));
 } // prettier-ignore
 
-/** Instants at which something else is struck and the drum has been at rest, spread over the song. */
+/** How long the drum has been at rest where another mic is compared with its own, s: the longest that is found often enough. */
+const rests = [0.35, 0.25, 0.15];
+const enoughTimes = 8;
+
+/** Instants at which something else is struck while the drum rests, spread over the song. */
 function restingTimes(hits: readonly Hit[], own: readonly number[], drum: Piece): number[] {
-  const found = hits
-    .filter((h) => h.piece !== drum && !own.some((t) => t > h.time - 0.35 && t < h.time + judgedSeconds))
-    .map((h) => h.time);
+  const others = hits.filter((h) => h.piece !== drum).map((h) => h.time);
+  const after = (rest: number) =>
+    others.filter((time) => !own.some((t) => t > time - rest && t < time + judgedSeconds));
+  const found = rests.map(after).find((times) => times.length >= enoughTimes) ?? after(rests.at(-1)!);
   const step = Math.max(1, found.length / comparedStrokes);
-  return Array.from({ length: Math.min(found.length, comparedStrokes) }, (_, i) => found[Math.floor(i * step)]!);
-} // prettier-ignore
+  return Array.from(
+    { length: Math.min(found.length, comparedStrokes) },
+    (_, i) => found[Math.floor(i * step)]!,
+  );
+}
 
 /** Mean power of what is heard where nothing was struck for long; of the quietest tenth where that never happens. */
 function floorOf(x: Float32Array, hits: readonly Hit[], sampleRate: number): number {

@@ -31,7 +31,8 @@ export const maskingSchema = Joi.object<{ of: string; by: string }>({
   by: Joi.string().max(80).invalid(Joi.ref("of")).required(),
 });
 /** A layer: its drum, and where its sounds come from. */
-export const layerSchema = Joi.object<LayerSource>({
+export const layerSchema = Joi.object<LayerSource & { version: number }>({
+  version: Joi.number().integer().min(0).required(),
   drum: Joi.valid(...drumPieces).required(),
   from: Joi.valid(...layerOrigins).required(),
   files: Joi.array().items(Joi.string().max(80)).unique().max(mostMics).default([]),

@@ -1,4 +1,4 @@
-import type { LayerSource } from "../../contract";
+import type { LayerSource, OpenSong } from "../../contract";
 import { findOneShots } from "../../core/layers/findOneShots";
 import { joinShots, type ShotAudio } from "../../core/layers/joinShots";
 import { addLayerMic, layerMic } from "../../core/layers/layerMic";
@@ -11,10 +11,10 @@ import type { Piece, Song } from "../../core/song/song";
 import { onThread } from "../analysis/threads";
 import { addAudio, storeCopy } from "../audio/playable";
 import { audioOfMics, readWhole } from "../audio/songAudio";
-import { inTransaction, pool } from "../db/pool";
-import { findSong, lockSong } from "../db/queries/song";
+import { pool } from "../db/pool";
+import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
-import { changeLocked } from "./editSong";
+import { editSongBy } from "./editSong";
 import { mostMics, nextMicId } from "./importAudio";
 import { stretchOf } from "./stretchAround";
 
@@ -60,8 +60,8 @@ async function captured(songId: string, drum: Piece): Promise<ShotAudio[]> {
  */
 export async function addLayer(
   songId: string,
-  { drum, from, files }: LayerSource,
-): Promise<{ mic: string; version: number }> {
+  { version, drum, from, files }: LayerSource & { readonly version: number },
+): Promise<OpenSong> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
   const { document } = row;
@@ -77,21 +77,17 @@ export async function addLayer(
       `These files hold ${shots.length} sounds; a layer has at most ${layerLimits.sounds}. Nothing was changed.`,
     );
   const { channels, sounds } = joinShots(shots);
-  return inTransaction(async (db) => {
-    const played = await storeCopy(db, `${pieceNames[drum]} layer.wav`, channels, document.sampleRate, "wav32f"); // prettier-ignore
-    const now = await lockSong(db, songId);
-    if (!now) throw songGone();
-    const song = now.document;
-    const left = from === "files" ? files.filter((id) => song.mics.some((m) => m.id === id)) : [];
+  const name = `${pieceNames[drum]} layer.wav`;
+  return editSongBy(songId, version, `Layer under ${pieceNames[drum].toLowerCase()}`, async (db, song) => {
+    const left = from === "files" ? [...files] : [];
     if (song.mics.length - left.length >= mostMics)
       throw new AppError("invalid", `A song holds at most ${mostMics} mics. Nothing was changed.`);
+    const played = await storeCopy(db, name, channels, song.sampleRate, "wav32f");
     const audio = await addAudio(db, songId, played.stored.id, played, song.sampleRate, null);
     const { frames } = played.info;
     const facts = { id: nextMicId(song.mics), audio, drum, sounds, channels: channels.length, frames };
-    const mic = layerMic(song, facts);
-    const operations = addLayerMic(song, mic);
+    const operations = addLayerMic(song, layerMic(song, facts));
     if (left.length > 0) operations.push(...withoutMics(applyAll(song, operations), left));
-    const version = await changeLocked(db, now, `Layer under ${pieceNames[drum].toLowerCase()}`, { op: "several", operations }); // prettier-ignore
-    return { mic: mic.id, version };
+    return { op: "several", operations };
   });
 }

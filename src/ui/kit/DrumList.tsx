@@ -1,22 +1,24 @@
 "use client";
 import { Button } from "react-bootstrap";
 import { VolumeMuteFill } from "react-bootstrap-icons";
-import { micsOf } from "../../core/song/kitOrder";
-import { pieces, type Mic, type Piece } from "../../core/song/song";
+import { drumOf, inKitOrder } from "../../core/song/kitOrder";
+import type { Mic } from "../../core/song/song";
 import { pieceNames } from "../../core/song/pieceNames";
 import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
 
 const stateOf = (m: Mic): string =>
-  m.silent
-    ? "silent"
-    : m.unplayed
-      ? "never played"
-      : m.reference
-        ? m.place
-        : m.place === "close"
-          ? ""
-          : m.place;
+  m.layer
+    ? "layer"
+    : m.silent
+      ? "silent"
+      : m.unplayed
+        ? "never played"
+        : m.reference
+          ? m.place
+          : m.place === "close"
+            ? ""
+            : m.place;
 
 /** The plain list of drums and their mics beside the plan: choose by mouse or keyboard, mute and solo. */
 export function DrumList() {
@@ -26,9 +28,6 @@ export function DrumList() {
   const { choosePiece, chooseMic, change } = useSong.getState();
   const set = (m: Mic, values: Partial<Pick<Mic, "muted" | "soloed">>, label: string) =>
     change(`${label} ${shortName(m.file)}`, { op: "setMic", mic: m.id, values });
-  const groups = pieces
-    .map((piece): [Piece, Mic[]] => [piece, micsOf(song, piece)])
-    .filter(([, mics]) => mics.length > 0);
   return (
     <nav className="drum-list" aria-label="Drums and mics">
       <button
@@ -39,8 +38,9 @@ export function DrumList() {
         Whole kit <span>{song.mics.length} mics</span>
       </button>
       <ul>
-        {groups.flatMap(([piece, mics]) =>
-          mics.map((m) => (
+        {inKitOrder(song.mics).map((m) => {
+          const piece = drumOf(m);
+          return (
             <li key={m.id} className={m.id === chosenMic ? "chosen" : ""}>
               <button
                 type="button"
@@ -73,8 +73,8 @@ export function DrumList() {
                 <VolumeMuteFill aria-hidden />
               </Button>
             </li>
-          )),
-        )}
+          );
+        })}
       </ul>
     </nav>
   );

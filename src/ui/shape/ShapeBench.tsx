@@ -5,7 +5,7 @@ import { processorType } from "../../core/processors";
 import { micsOf } from "../../core/song/kitOrder";
 import { isFree } from "../../core/song/chain";
 import { isMic, kitOf, type Owner } from "../../core/song/graph";
-import { isShell, type ProcessorState } from "../../core/song/song";
+import { isDrum, isShell, type ProcessorState } from "../../core/song/song";
 import { isQuick } from "../../core/shape/quick/turnQuick";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
@@ -21,6 +21,7 @@ import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 
 import { FlavourChoice } from "./FlavourChoice";
+import { LayersBench, layersOf } from "./layers/LayersBench";
 import { MaskingBench } from "./masking/MaskingBench";
 import { KitTable } from "./KitTable";
 import { MeasuredCard } from "./MeasuredCard";
@@ -37,16 +38,17 @@ function onBench({ chain }: Owner, chosen: string | null): ProcessorState | unde
 
 /** Shape: the drums one by one, or two sounds beside each other. */
 export function ShapeBench() {
-  const [masking, setMasking] = useState(false);
-  return masking ? (
-    <MaskingBench back={() => setMasking(false)} />
-  ) : (
-    <DrumBench toMasking={() => setMasking(true)} />
-  );
+  const [bench, setBench] = useState<"drum" | "masking" | "layers">("drum");
+  const piece = useSong((s) => s.piece);
+  const back = () => setBench("drum");
+  if (bench === "masking") return <MaskingBench back={back} />;
+  if (bench === "layers" && piece !== null && isDrum(piece))
+    return <LayersBench key={piece} piece={piece} back={back} />;
+  return <DrumBench toMasking={() => setBench("masking")} toLayers={() => setBench("layers")} />;
 }
 
 /** The chain of a mic or of its drum, and the chosen processor over all strokes. */
-function DrumBench({ toMasking }: { toMasking: () => void }) {
+function DrumBench({ toMasking, toLayers }: { toMasking: () => void; toLayers: () => void }) {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
   const busId = useSong((s) => s.bus);
@@ -96,7 +98,7 @@ function DrumBench({ toMasking }: { toMasking: () => void }) {
   const bus = song.buses.find((b) => b.id === busId);
   const owner: Owner = bus ?? mic;
   const drum = song.buses.find((b) => b.kind === "drum" && b.piece === piece);
-  const tabs = [...micsOf(song, piece), ...(drum ? [drum] : [])];
+  const tabs = [...micsOf(song, piece), ...layersOf(song, piece), ...(drum ? [drum] : [])];
   if (isMic(owner) && owner.silent) return <Nothing>{shortName(owner.file)} is silent.</Nothing>;
   const state = onBench(owner, chosen);
   // Proposals are about the processors that every chain has, not about those that the quick controls drive.
@@ -109,6 +111,16 @@ function DrumBench({ toMasking }: { toMasking: () => void }) {
         <OwnerTabs owners={tabs} chosen={owner.id} />
         {isShell(piece) && <FlavourChoice piece={piece} />}
         {isMic(owner) && <TomsTogether mic={owner} />}
+        {isDrum(piece) && (
+          <Button
+            size="sm"
+            variant="outline-primary"
+            title="One-shots that play at the strokes of this drum"
+            onClick={toLayers}
+          >
+            Layers …
+          </Button>
+        )}
         {masking}
       </div>
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />

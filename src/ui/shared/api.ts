@@ -3,6 +3,7 @@ import type {
   JudgedCleaning,
   KeptChain,
   KitChecked,
+  LayerSource,
   MaskingJudged,
   MonoMeasured,
   NullMeasured,
@@ -83,6 +84,8 @@ export const api = {
     (await ask<{ song: Song }>(`/api/songs/${id}/revisions/${number}`)).song,
   restoreRevision: (id: string, number: number, version: number, drum: Piece | null) =>
     post<OpenSong>(`/api/songs/${id}/revisions/${number}/restore`, { version, drum }),
+  addLayer: (id: string, version: number, source: LayerSource) =>
+    post<OpenSong>(`/api/songs/${id}/layers`, { version, ...source }),
   giveUpRevision: (id: string, number: number) =>
     ask<object>(`/api/songs/${id}/revisions/${number}`, { method: "DELETE" }),
   startTask: (id: string, kind: TaskKind, options: object) =>

@@ -243,7 +243,7 @@ export const useSong = create<SongState>()((set, get) => {
     },
     chooseMic(mic) {
       const found = get().song?.mics.find((m) => m.id === mic);
-      if (found) set({ piece: found.piece, mic, bus: null, processor: null });
+      if (found) set({ piece: found.layer?.drum ?? found.piece, mic, bus: null, processor: null });
     },
     chooseBus: (bus) => set({ bus, processor: null }),
     chooseProcessor: (processor) => set({ processor }),
