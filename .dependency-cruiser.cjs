@@ -1,7 +1,7 @@
 // Who may import whom inside the core: down only, and nothing in circles. Folders from the lowest to the highest.
 const layers = [
   "signal", "kernels", "(params|schema|sameValue|steps)\\.ts", "lanes", "processor\\.ts", "processors", "song", "bleed", "measure",
-  "grid", "file", "hits", "engine", "facts", "listen", "gather", "tighten", "align", "shape", "masking", "clean", "layers", "blend", "deliver", "analysis",
+  "grid", "file", "hits", "engine", "facts", "listen", "gather", "tighten", "align", "shape", "masking", "clean", "layers", "loops", "blend", "deliver", "analysis",
   "proposals",
 ]; // prettier-ignore
 

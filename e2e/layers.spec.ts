@@ -30,7 +30,10 @@ async function openLayers(page: Page): Promise<void> {
 }
 const words = (page: Page) => page.getByTestId("layer-phase");
 
-test("one-shots are captured, brought into phase, given a part of the sound, and heard live as they are rendered", async ({ page, request }) => {
+test("one-shots are captured, brought into phase, given a part of the sound, and heard live as they are rendered", async ({
+  page,
+  request,
+}) => {
   test.setTimeout(400_000);
   await openLayers(page);
   await page.getByRole("button", { name: "Add a layer" }).click();
@@ -45,7 +48,11 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
     async ([at, owner, processor]) => {
       const { version } = (await (await fetch(`/api/songs/${at}`)).json()) as { version: number };
       const operation = { op: "setProcessor", owner, processor, params: { polarity: "inverted" } };
-      await fetch(`/api/songs/${at}/operations`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ version, label: "Turn over", operation }) });
+      await fetch(`/api/songs/${at}/operations`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ version, label: "Turn over", operation }),
+      });
     },
     [id, made.id, polarity],
   );
@@ -53,7 +60,9 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
   await expect(words(page)).toContainText(/low end together −/, { timeout: 60_000 });
   await page.getByRole("button", { name: "Bring into phase" }).click();
   await expect(words(page)).toContainText(/low end together \+/, { timeout: 60_000 });
-  const told = /together \+(\d+\.\d) dB, at best \+(\d+\.\d) dB; (\d+) of (\d+)/.exec((await words(page).textContent())!)!;
+  const told = /together \+(\d+\.\d) dB, at best \+(\d+\.\d) dB; (\d+) of (\d+)/.exec(
+    (await words(page).textContent())!,
+  )!;
   expect(Number(told[2]) - Number(told[1])).toBeLessThanOrEqual(0.5);
   expect(Number(told[3])).toBeGreaterThan(0.8 * Number(told[4]));
   await expectSaved(page);
@@ -67,20 +76,29 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
   expect(layerOf(await song(page)).layer.ghosts).toBe("play");
 
   // The stem as it is rendered is what is heard when it is soloed.
-  const started = await request.post(`/api/songs/${id}/tasks`, { data: { kind: "export", options: { format: "wav32f", stems: true } } });
-  let task = (await started.json()) as { id: string; state: string; result: { files: { id: string; name: string }[] } };
+  const started = await request.post(`/api/songs/${id}/tasks`, {
+    data: { kind: "export", options: { format: "wav32f", stems: true } },
+  });
+  let task = (await started.json()) as {
+    id: string;
+    state: string;
+    result: { files: { id: string; name: string }[] };
+  };
   const state = async () => (task = await (await request.get(`/api/tasks/${task.id}`)).json()).state;
   await expect.poll(state, { timeout: 150_000 }).toBe("done");
   const kit = task.result.files.find((f) => f.name === "kit.wav")!;
   expect(task.result.files.some((f) => /Snare layer/.test(f.name))).toBe(true);
-  const offline = readAudio(new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body())).channels;
+  const offline = readAudio(
+    new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body()),
+  ).channels;
   await page.reload();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.getByRole("button", { name: "Play", exact: true }).click();
   await page.waitForTimeout(1500);
   const { position, left } = await capture(page, rate);
   let most = 0;
-  for (let i = 0; i < left.length; i++) most = Math.max(most, Math.abs(left[i]! - offline[0]![position + i]!));
+  for (let i = 0; i < left.length; i++)
+    most = Math.max(most, Math.abs(left[i]! - offline[0]![position + i]!));
   expect(Math.max(...left.map(Math.abs))).toBeGreaterThan(0.02);
   expect(most).toBeLessThanOrEqual(2 ** -24);
 });

@@ -10,6 +10,7 @@ import { readLayer } from "../core/engine/oneShots/readLayer";
 import { memoryReader } from "../core/engine/renderSong";
 import { alignLayer, type LayerAlignment } from "../core/layers/alignLayer";
 import { layerBalance, type LayerBalance } from "../core/layers/layerBalance";
+import { findLoopStrokes, type LoopStrokes } from "../core/loops/findLoopStrokes";
 import { processChain } from "../core/engine/processChain";
 import { cutSnippets, spreadOver } from "../core/hits/snippets";
 import { processorType } from "../core/processors";
@@ -75,6 +76,8 @@ export interface EvidenceKinds {
   };
   /** Where a layer is to be played so that its low end adds to the mic's, both behind their chains. */
   layerPhase: { ask: BesideAsk; answer: LayerAlignment };
+  /** Strokes of a baked loop, s of its file. */
+  loop: { ask: { mic: MicAudio; sampleRate: number }; answer: LoopStrokes };
   /** What a layer and the mic beside it give, by band. */
   layerBalance: { ask: BesideAsk & { readonly gainsDb: readonly [number, number] }; answer: LayerBalance };
   spectra: {
@@ -247,6 +250,7 @@ export class EvidenceDesk {
         sampleRate,
       );
     },
+    loop: async ({ mic, sampleRate }) => findLoopStrokes(await this.load({ ...mic, start: 0 }), sampleRate),
     layerPhase: async (ask) => {
       const [main, layer] = await this.beside(ask);
       return alignLayer(main[0]!, layer[0]!, ask.times, ask.sampleRate);

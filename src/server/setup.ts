@@ -1,4 +1,6 @@
 import { demoSampleRate, demoTitle, makeDemo, micFile } from "../../demo/demoSong";
+import { beatBytes, beatTitle, makeBeat } from "../../demo/beatSong";
+import type { Song } from "../core/song/song";
 import { migrate } from "./db/migrate";
 import { pool } from "./db/pool";
 import { listSongs } from "./db/queries/song";
@@ -17,16 +19,31 @@ async function addDemo(): Promise<void> {
     await importAudio(id, mic.spec.file, bytes.length, (async function* () { yield bytes; })()); // prettier-ignore
   }
   await analyseSong(id, noTask);
-  const row = (await findSong(pool(), id))!;
   const sections = truth.sections.map((s, i) => ({
     id: `section${i + 1}`,
     name: s.name,
     from: s.fromSeconds,
     to: s.toSeconds,
   }));
-  // The demo begins as a song just analysed: what led there is no history of its user.
+  await beginHere(id, (song) => ({ ...song, sections }));
+}
+
+/** Makes the second demo song: a loop, one-shots, and music beside them. */
+async function addBeat(): Promise<void> {
+  const id = await createSong(beatTitle);
+  for (const file of makeBeat().files) {
+    const bytes = beatBytes(file);
+    await importAudio(id, file.file, bytes.length, (async function* () { yield bytes; })()); // prettier-ignore
+  }
+  await analyseSong(id, noTask);
+  await beginHere(id);
+}
+
+/** The demo begins as a song just analysed: what led there is no history of its user. */
+async function beginHere(id: string, change: (song: Song) => Song = (song) => song): Promise<void> {
+  const row = (await findSong(pool(), id))!;
   await pool().query("delete from song_operation where song_id = $1", [id]);
-  await updateSong(pool(), id, { ...row.document, sections }, row.version + 1, 0);
+  await updateSong(pool(), id, change(row.document), row.version + 1, 0);
 }
 
 /** Brings a database up to date; an empty one gets the demo song. */
@@ -36,7 +53,8 @@ async function main(): Promise<void> {
   const applied = await migrate(url);
   if (applied > 0) process.stdout.write(`database: ${applied} migration${applied > 1 ? "s" : ""} applied\n`);
   if (process.env["JUBO_DEMO"] !== "no" && (await listSongs(pool())).length === 0) {
-    process.stdout.write("making the demo song, which takes half a minute once\n");
+    process.stdout.write("making the demo songs, which takes half a minute once\n");
+    await addBeat();
     await addDemo();
   }
   await pool().end();

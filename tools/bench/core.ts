@@ -1,4 +1,5 @@
 // Benchmarks of the computation: ratios measured in one run, interleaved, medians of several rounds.
+import { layerCosts } from "./layers";
 import { graphLoad, liveLoad } from "./live";
 import { processorCosts, renderAgainstFfmpeg, silenceAfterStroke } from "./processors";
 import { save } from "./table";
@@ -8,4 +9,5 @@ silenceAfterStroke();
 processorCosts();
 liveLoad();
 graphLoad();
+layerCosts();
 save("bench-core");

@@ -19,6 +19,7 @@ import {
 import type { QuickWishes } from "../../core/shape/quick/quickSong";
 import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { usualDelivery } from "../../core/deliver/delivery";
+import { withLoopApart, type PartFile } from "../../server/render/loopFiles";
 import { withLayer, type LayerWish } from "../../server/render/layerFiles";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
@@ -29,7 +30,7 @@ import { one, print, type Command } from "../command";
 import { loadKit } from "./analyse";
 
 const usage =
-  "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--layer DRUM=FILE[,FILE …] …] [--set PATH=VALUE …]";
+  "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--loop FILE …] [--layer DRUM=FILE[,FILE …] …] [--set PATH=VALUE …]";
 
 /** Options of Tighten by their paths: how each reads its text. Errors  Error that names the path and what is usable. */
 const tightenOptions: Record<string, (path: string, text: string) => Partial<TightenSettings>> = {
@@ -121,6 +122,7 @@ export const mix: Command = {
         stems: { type: "boolean" },
         song: { type: "string" },
         layer: { type: "string", multiple: true },
+        loop: { type: "string", multiple: true },
         set: { type: "string", multiple: true },
       },
     });
@@ -135,22 +137,29 @@ export const mix: Command = {
     let song: Song = values.song ? readSong(JSON.parse(readFileSync(values.song, "utf8"))) : mixed.song;
     for (const [path, text] of rest) song = setPath(song, path, text);
     const audioOf = new Map(mixed.mics.map((m) => [m.file, m.channels]));
-    const layers: { file: string; channels: Float32Array[] }[] = [];
+    /** What is played beside the folder's files. */
+    const made: PartFile[] = [];
+    for (const file of values.loop ?? []) {
+      const { parts, ...apart } = withLoopApart(song, file, audioOf);
+      song = apart.song;
+      for (const part of parts) audioOf.set(part.file, part.channels);
+      made.push(...parts);
+    }
     for (const wish of wishes) {
       const { file, channels, ...layered } = await withLayer(song, wish, audioOf);
       song = layered.song;
       audioOf.set(file, channels);
-      layers.push({ file, channels });
+      made.push({ file, channels });
     }
     const audio = song.mics.map((m) => audioOf.get(m.file) ?? [new Float32Array(0), new Float32Array(0)]);
     const delivery = { ...usualDelivery, names: "{name}", stems: values.stems ?? false, beside: true };
     const { paths, delivered } = await renderFiles(song, memoryReader(audio), values.out, delivery, {
       whole: (i) => audio[i]!,
     });
-    for (const { file, channels } of layers)
+    for (const { file, channels } of made)
       writeFileSync(join(values.out, file), writeWav({ sampleRate, channels }, "wav32f"));
     writeFileSync(join(values.out, "song.json"), JSON.stringify(song, null, 1));
     writeFileSync(join(values.out, "report.html"), reportHtml({ ...mixed, song }, delivered.kit));
-    print(`${paths.length + 2 + wishes.length} files in ${values.out}`);
+    print(`${paths.length + 2 + made.length} files in ${values.out}`);
   },
 };

@@ -5,7 +5,8 @@ import { detectHits } from "../hits/detectHits";
 import { thinned, type HeardMic } from "../hits/events";
 import { measureTempo } from "../grid/measureTempo";
 import { gainToDb, peakOf } from "../signal/level";
-import { isDrum, mainMic, type Piece } from "../song/song";
+import { hitsOfLoop } from "../loops/findLoopStrokes";
+import { isDrum, mainMic, type Hit, type Piece } from "../song/song";
 import { guessLabels, type Label } from "../gather/labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { isOneMicTwice, monoOf } from "../gather/channels";
@@ -66,6 +67,23 @@ async function settleLabels(
   return mics.map((m, i) => (unnamed[i] ? heard[i]! : m.label));
 }
 
+/** Strokes that baked loops tell of drums that nothing else tells of. */
+async function loopHits(
+  mics: readonly {
+    readonly piece: Piece;
+    readonly silent: boolean;
+    readonly channels: readonly Float32Array[];
+  }[],
+  known: readonly Hit[],
+  sampleRate: number,
+  run: MicTaskRunner,
+): Promise<Hit[]> {
+  const drums = new Set([...known, ...mics].map((h) => h.piece));
+  const loops = mics.filter((m) => m.piece === "loop" && !m.silent);
+  const found = await run("loopStrokes", loops.map(({ channels }) => ({ channels, sampleRate }))); // prettier-ignore
+  return found.flatMap((strokes) => hitsOfLoop(strokes, 0)).filter((h) => !drums.has(h.piece));
+}
+
 /**
  * Analyses a delivered kit: silent and unplayed mics, strokes, tempo, delays between mics of one drum and from every
  * drum to every far mic.
@@ -103,7 +121,7 @@ export async function analyseKit(
         : [];
   });
   const energies = await energiesOf(heard.map((c) => c.audio), 0.3, 0.6); // prettier-ignore
-  const { events, hits } = await detectHits(
+  const detected = await detectHits(
     heard,
     energies,
     sampleRate,
@@ -111,6 +129,9 @@ export async function analyseKit(
     (share) => progress(0.6 + 0.1 * share),
     (asks, done) => run("strokes", asks, done),
   );
+  const { events } = detected;
+  const inLoops = await loopHits(facts, detected.hits, sampleRate, run);
+  const hits = [...detected.hits, ...inLoops].sort((a, b) => a.time - b.time);
   const frames = mics.reduce((most, m) => Math.max(most, m.channels[0]!.length), 0);
   const tempo = measureTempo(hits, frames / sampleRate);
   progress(0.75);

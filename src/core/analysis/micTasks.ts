@@ -14,6 +14,8 @@ import { findFaults } from "../gather/faults";
 import type { Song } from "../song/song";
 import { captureFromSong, type CaptureAsk } from "../layers/captureFromSong";
 import type { ShotAudio } from "../layers/joinShots";
+import { findLoopStrokes, type LoopStrokes } from "../loops/findLoopStrokes";
+import { loopApart, type ApartAsk, type LoopApart, type LoopAsk } from "../loops/loopApart";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./micFacts";
 
 /** A bus, and all mics as recorded over a stretch from a song frame on. */
@@ -37,6 +39,8 @@ export interface MicTasks {
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   capture: { ask: CaptureAsk; answer: ShotAudio[] };
+  loop: { ask: ApartAsk; answer: LoopApart };
+  loopStrokes: { ask: LoopAsk; answer: LoopStrokes };
   faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
 }
 export type MicTask = keyof MicTasks;
@@ -63,6 +67,11 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   }
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "capture") return captureFromSong(ask as CaptureAsk);
+  if (kind === "loopStrokes") {
+    const { channels, sampleRate } = ask as LoopAsk;
+    return findLoopStrokes(channels, sampleRate);
+  }
+  if (kind === "loop") return loopApart(ask as ApartAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "faults") {

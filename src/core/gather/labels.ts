@@ -33,7 +33,7 @@ const pieceRules: readonly Rule[] = [
   [/ (ir|irs|impulse|impulses|impulse ?response) /, "response"],
   [/ (click|metronome|cue|talk ?back|tb|ref|reference|mix|master|guide|video) /, "context"],
   [/ (loop|loops|brk|breakbeat) /, "loop"],
-  [/ (smp|sample|samples|sampled|one ?shot|layer) /, "sample"],
+  [/ (smp|sample|samples|sampled|one ?shots?|layer) /, "sample"],
   [
     / (oh|ohs|ovh|ovhd|ovhds|ovrhd|ovr|overhd|ohead|oheads|overhead|overheads|over ?head|over ?heads|galgen|aerien|aereo|aereos|panoramici) (?:.* )?/,
     "overhead",

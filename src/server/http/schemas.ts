@@ -30,6 +30,10 @@ export const maskingSchema = Joi.object<{ of: string; by: string }>({
   of: Joi.string().max(80).required(),
   by: Joi.string().max(80).invalid(Joi.ref("of")).required(),
 });
+/** A change that the server makes of a song that is still at a version. */
+export const versionSchema = Joi.object<{ version: number }>({
+  version: Joi.number().integer().min(0).required(),
+});
 /** A layer: its drum, and where its sounds come from. */
 export const layerSchema = Joi.object<LayerSource & { version: number }>({
   version: Joi.number().integer().min(0).required(),

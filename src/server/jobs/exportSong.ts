@@ -6,6 +6,10 @@ import { readingReach, readingsOf } from "../../core/engine/oneShots/readings";
 import { verdictsOf, type Verdict } from "../../core/deliver/checks";
 import { checkDelivery, usualDelivery, usualTail, type Delivery } from "../../core/deliver/delivery";
 import { writeHitsMidi } from "../../core/file/hitsMidi";
+import { uniqueName } from "../../core/file/uniqueName";
+import { writeWav } from "../../core/file/wavWrite";
+import { layerHits } from "../../core/layers/layerHits";
+import { isLayer } from "../../core/song/layer";
 import { isTaken } from "../../core/proposals/decided";
 import { factsNow } from "../../core/facts/factsNow";
 import { noFacts, type Facts } from "../../core/facts/facts";
@@ -19,7 +23,7 @@ import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
 import type { Job } from "./turn";
-import { renderFiles } from "../render/renderFiles";
+import { renderFiles, type WholeMic } from "../render/renderFiles";
 import { listRevisions } from "../db/queries/revision";
 import { reportHtml, type Beside } from "../render/report";
 
@@ -63,6 +67,25 @@ function writeMidi(song: Song, folder: string): string {
   return path;
 }
 
+/** What every layer plays as MIDI, and its sounds as files, so that it can be played elsewhere. */
+async function writeLayers(song: Song, folder: string, whole: WholeMic): Promise<string[]> {
+  const paths: string[] = [];
+  const write = (name: string, bytes: Uint8Array): void => {
+    const file = uniqueName(name.replace(/[\\/:*?"<>|]/g, "_"), paths.map((p) => basename(p)));
+    paths.push(join(folder, file));
+    writeFileSync(paths.at(-1)!, bytes);
+  };
+  for (const [m, mic] of song.mics.entries()) {
+    if (!isLayer(mic)) continue;
+    const name = mic.file.replace(/\.[^.]*$/, "");
+    write(`${name}.mid`, writeHitsMidi(layerHits(song, mic), song.tempo, name));
+    const audio = await whole(m);
+    for (const { from, frames, name: sound } of mic.layer.sounds.filter((s) => s.on))
+      write(`${name}, ${sound}.wav`, writeWav({ sampleRate: song.sampleRate, channels: audio.map((x) => x.slice(from, from + frames)) }, "wav24"));
+  }
+  return paths;
+} // prettier-ignore
+
 /** What is asked for, completed. Errors  AppError in words. */
 function deliveryOf(song: Song, options: ExportOptions): Delivery {
   const delivery = { ...usualDelivery, stems: false, tail: usualTail(song), ...options };
@@ -87,14 +110,15 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   const { reader, prefetch } = windowReader(pool(), audio, shift);
   const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
   try {
+    const whole = (i: number) => readWhole(pool(), { ...audio[i]!, start: 0 });
     const { paths, delivered } = await renderFiles(song, reader, folder, delivery, {
       progress: (share) => job.report(0.85 * share),
       prefetch,
-      whole: (i) => readWhole(pool(), { ...audio[i]!, start: 0 }),
+      whole,
     });
     const { kit } = delivered;
     const verdicts = verdictsOf(song, delivery, delivered);
-    if (delivery.midi) paths.push(writeMidi(song, folder));
+    if (delivery.midi) paths.push(writeMidi(song, folder), ...(await writeLayers(song, folder, whole)));
     job.report(0.9);
     const revisions = await listRevisions(pool(), songId);
     const report = join(folder, "report.html");

@@ -21,6 +21,7 @@ import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 
 import { FlavourChoice } from "./FlavourChoice";
+import { LoopBench } from "./loops/LoopBench";
 import { LayersBench, layersOf } from "./layers/LayersBench";
 import { MaskingBench } from "./masking/MaskingBench";
 import { KitTable } from "./KitTable";
@@ -38,17 +39,19 @@ function onBench({ chain }: Owner, chosen: string | null): ProcessorState | unde
 
 /** Shape: the drums one by one, or two sounds beside each other. */
 export function ShapeBench() {
-  const [bench, setBench] = useState<"drum" | "masking" | "layers">("drum");
+  const [bench, setBench] = useState<"drum" | "masking" | "layers" | "loop">("drum");
   const piece = useSong((s) => s.piece);
+  const mic = useMic();
   const back = () => setBench("drum");
   if (bench === "masking") return <MaskingBench back={back} />;
   if (bench === "layers" && piece !== null && isDrum(piece))
     return <LayersBench key={piece} piece={piece} back={back} />;
-  return <DrumBench toMasking={() => setBench("masking")} toLayers={() => setBench("layers")} />;
+  if (bench === "loop" && mic?.piece === "loop") return <LoopBench key={mic.id} mic={mic} back={back} />;
+  return <DrumBench to={setBench} />;
 }
 
 /** The chain of a mic or of its drum, and the chosen processor over all strokes. */
-function DrumBench({ toMasking, toLayers }: { toMasking: () => void; toLayers: () => void }) {
+function DrumBench({ to }: { to: (bench: "masking" | "layers" | "loop") => void }) {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
   const busId = useSong((s) => s.bus);
@@ -65,7 +68,7 @@ function DrumBench({ toMasking, toLayers }: { toMasking: () => void; toLayers: (
       size="sm"
       variant="outline-primary"
       title="Where one covers another, and room for it"
-      onClick={toMasking}
+      onClick={() => to("masking")}
     >
       Masking …
     </Button>
@@ -116,9 +119,19 @@ function DrumBench({ toMasking, toLayers }: { toMasking: () => void; toLayers: (
             size="sm"
             variant="outline-primary"
             title="One-shots that play at the strokes of this drum"
-            onClick={toLayers}
+            onClick={() => to("layers")}
           >
             Layers …
+          </Button>
+        )}
+        {piece === "loop" && (
+          <Button
+            size="sm"
+            variant="outline-primary"
+            title="What is struck in it, and its drums as tracks of their own"
+            onClick={() => to("loop")}
+          >
+            Strokes in it …
           </Button>
         )}
         {masking}

@@ -86,6 +86,8 @@ export const api = {
     post<OpenSong>(`/api/songs/${id}/revisions/${number}/restore`, { version, drum }),
   addLayer: (id: string, version: number, source: LayerSource) =>
     post<OpenSong>(`/api/songs/${id}/layers`, { version, ...source }),
+  takeLoopApart: (id: string, version: number, mic: string) =>
+    post<OpenSong>(`/api/songs/${id}/mics/${mic}/apart`, { version }),
   giveUpRevision: (id: string, number: number) =>
     ask<object>(`/api/songs/${id}/revisions/${number}`, { method: "DELETE" }),
   startTask: (id: string, kind: TaskKind, options: object) =>
