@@ -77,7 +77,7 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
 
   // The stem as it is rendered is what is heard when it is soloed.
   const started = await request.post(`/api/songs/${id}/tasks`, {
-    data: { kind: "export", options: { format: "wav32f", stems: true } },
+    data: { kind: "export", options: { format: "wav32f", stems: true, midi: true } },
   });
   let task = (await started.json()) as {
     id: string;
@@ -87,7 +87,11 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
   const state = async () => (task = await (await request.get(`/api/tasks/${task.id}`)).json()).state;
   await expect.poll(state, { timeout: 150_000 }).toBe("done");
   const kit = task.result.files.find((f) => f.name === "kit.wav")!;
-  expect(task.result.files.some((f) => /Snare layer/.test(f.name))).toBe(true);
+  const names = task.result.files.map((f) => f.name);
+  expect(names).toEqual(
+    expect.arrayContaining(["Snare layer.mid", expect.stringMatching(/^Snare layer, Stroke at .*\.wav$/)]),
+  );
+  expect(names.some((n) => /Snare layer.*\.wav/.test(n) && !n.includes(", "))).toBe(true);
   const offline = readAudio(
     new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body()),
   ).channels;

@@ -109,7 +109,7 @@ export const analyse: Command = {
       threads.close();
       beside.close();
     });
-    const remarks = a.mics.map((m, i) => (m.silent ? [] : describeFaults(faults[i]!, m.peakDbfs)));
+    const remarks = a.mics.map((m, i) => (m.silent ? [] : describeFaults(faults[i]!, m.peakDbfs, m.piece)));
     const tones = a.mics.map((m, i): Tone | null => {
       if (m.silent || m.unplayed) return null;
       const mains = a.hits.filter((h) => h.piece === m.piece && !h.ghost).map((h) => h.time);

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { gainToDb, peakOf } from "../signal/level";
 import { noise, sine } from "../testing/signals";
+import type { Piece } from "../song/song";
 import { describeFaults, findFaults } from "./faults";
 
 const rate = 48000;
@@ -10,7 +11,8 @@ const bursts = (level: number, clip = Infinity): Float32Array =>
     const y = level * v * Math.exp(-inBurst / 1500);
     return Math.max(-clip, Math.min(clip, y));
   });
-const said = (x: Float32Array) => describeFaults(findFaults([x], rate), gainToDb(peakOf(x)));
+const said = (x: Float32Array, piece: Piece = "snare") =>
+  describeFaults(findFaults([x], rate), gainToDb(peakOf(x)), piece);
 
 describe("faults of a recording", () => {
   test("tops that are cut flat are found with where", () => {
@@ -32,6 +34,8 @@ describe("faults of a recording", () => {
     const hiss = noise(4 * rate, 6, 0.01);
     const noisy = bursts(0.5).map((v, i) => v + hiss[i]!);
     expect(said(noisy)[0]).toMatch(/noise of −4\d dBFS/);
+    // Music that is no drum sounds all the time.
+    expect(said(noisy, "context")).toEqual([]);
   });
   test("a constant offset is told", () => {
     expect(said(bursts(0.5).map((v) => v + 0.02)).join()).toMatch(/constant offset of 2\.\d %/);

@@ -1,4 +1,5 @@
 import type { Faults } from "../facts/faults";
+import type { Piece } from "../song/song";
 import { gainToDb, quantile } from "../signal/level";
 
 /** Frames of the same extreme value in a row that are a cut top; waves of instruments touch theirs once. */
@@ -84,13 +85,16 @@ function cutTops(x: Float32Array, extreme: number, sign: 1 | -1, sampleRate: num
   return found;
 }
 
-/** Faults in words, each with where; empty: nothing worth naming. */
-export function describeFaults(faults: Faults, peakDbfs: number): string[] {
+/** True where what sounds all the time is music, and no noise of a mic. */
+const plays = (piece: Piece): boolean => piece === "context" || piece === "loop";
+
+/** Faults of a file of a piece in words, each with where; empty: nothing worth naming. */
+export function describeFaults(faults: Faults, peakDbfs: number, piece: Piece): string[] {
   const { clips, noiseDb, dc } = faults;
   const words: string[] = [];
   if (clips.count > 0)
     words.push(`clipped ${clips.count} time${clips.count > 1 ? "s" : ""}, first at ${clips.times.slice(0, 3).map((t) => `${t.toFixed(2)} s`).join(", ")}`); // prettier-ignore
-  if (noiseDb > noisyAbove && noiseDb > peakDbfs - noisyBelowPeak) words.push(`noise of ${noiseDb.toFixed(0).replace("-", "−")} dBFS between the strokes`); // prettier-ignore
+  if (!plays(piece) && noiseDb > noisyAbove && noiseDb > peakDbfs - noisyBelowPeak) words.push(`noise of ${noiseDb.toFixed(0).replace("-", "−")} dBFS between the strokes`); // prettier-ignore
   if (Math.abs(dc) > dcWorth) words.push(`constant offset of ${(100 * dc).toFixed(1)} %`);
   return words;
 }

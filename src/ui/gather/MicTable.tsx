@@ -40,7 +40,7 @@ function remarksOf(mic: Mic, song: Song, facts: Facts): string[] {
   const longest = song.frames;
   return [
     ...(mic.silent ? ["silent"] : mic.unplayed ? ["never played"] : []),
-    ...(faults ? describeFaults(faults, mic.peakDbfs) : []),
+    ...(faults ? describeFaults(faults, mic.peakDbfs, mic.piece) : []),
     ...(mic.start > 0 ? [`begins at ${clock(mic.start / song.sampleRate)}`] : []),
     ...(mic.start + mic.frames < 0.9 * longest
       ? [`ends at ${clock((mic.start + mic.frames) / song.sampleRate)}`]

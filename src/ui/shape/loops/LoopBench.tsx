@@ -72,8 +72,8 @@ export function LoopBench({ mic, back }: { mic: Mic; back: () => void }) {
       {value && strokes.length > 0 ? (
         <>
           <Legend
-            series={series.filter((s) => s.points.length > 0)}
-            note="press one to hear it; the rest is what is none of these"
+            series={series.filter((s) => s.points.length > 0 && s.shape !== "cross")}
+            note="crosses are not sure; press a stroke to hear it"
           />
           <div className="half">
             <Plot
