@@ -139,10 +139,10 @@ export function KitPlan() {
             );
           })}
         {pieces.map((planned) => {
-          const { piece, spot, mics } = planned;
+          const { piece, spot, mics, layers } = planned;
           const open = openOf(piece);
-          const idle = mics.every((m) => m.unplayed || m.silent);
-          const added = mics.length === 0; // a place to drop a file onto
+          const idle = layers === 0 && mics.every((m) => m.unplayed || m.silent);
+          const added = mics.length + layers === 0; // a place to drop a file onto
           return (
             <g
               key={piece}
@@ -152,7 +152,7 @@ export function KitPlan() {
               role={added ? "img" : "button"}
               tabIndex={added ? -1 : 0}
               aria-pressed={added ? undefined : chosen === piece}
-              aria-label={`${pieceNames[piece]}, ${mics.length} mic${mics.length > 1 ? "s" : ""}${idle && !added ? ", never played" : ""}${open ? `, ${open} to decide` : ""}`}
+              aria-label={`${pieceNames[piece]}, ${mics.length} mic${mics.length > 1 ? "s" : ""}${layers > 0 ? `, ${layers} layer${layers > 1 ? "s" : ""}` : ""}${idle && !added ? ", never played" : ""}${open ? `, ${open} to decide` : ""}`}
               onClick={() => !added && !moving.moved() && choosePiece(chosen === piece ? null : piece)}
               onKeyDown={(event) => onKey(event, () => !added && choosePiece(piece))}
               onPointerDown={(event) => moving.begin(event, piece, spot)}
@@ -176,6 +176,16 @@ export function KitPlan() {
                   className="mic"
                   d="M-3.2 0L3.2 0L0 5.5Z"
                   transform={`translate(${(k - (mics.length - 1) / 2) * 9} ${-spot.r * (spot.shape === "barrel" ? 0.82 : 1) - 6})`}
+                />
+              ))}
+              {Array.from({ length: layers }, (_, k) => (
+                <rect
+                  key={k}
+                  className="mic"
+                  x={(k - (layers - 1) / 2) * 10 - 4}
+                  y={spot.r * (spot.shape === "barrel" ? 0.82 : 1) + 3}
+                  width={8}
+                  height={2.5}
                 />
               ))}
               {open > 0 && (

@@ -31,6 +31,8 @@ export interface PlannedPiece {
   readonly piece: Piece;
   readonly spot: Spot;
   readonly mics: readonly Mic[];
+  /** Layers that play at its strokes. */
+  readonly layers: number;
 }
 export interface PlannedMic {
   readonly mic: Mic;
@@ -58,8 +60,13 @@ export function planKit(
     return { ...usual, x, y };
   };
   const pieces = (Object.keys(spots) as Piece[])
-    .map((piece) => ({ piece, spot: spotOf(piece), mics: mics.filter((m) => m.piece === piece) }))
-    .filter((p) => p.mics.length > 0 || plan.places[p.piece] !== undefined);
+    .map((piece) => ({
+      piece,
+      spot: spotOf(piece),
+      mics: mics.filter((m) => m.piece === piece),
+      layers: mics.filter((m) => m.layer?.drum === piece).length,
+    }))
+    .filter((p) => p.mics.length + p.layers > 0 || plan.places[p.piece] !== undefined);
   const taken = new Set<string>();
   const far = mics
     .filter((m) => farSpots[m.piece])

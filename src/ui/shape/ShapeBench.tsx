@@ -46,7 +46,8 @@ export function ShapeBench() {
   if (bench === "masking") return <MaskingBench back={back} />;
   if (bench === "layers" && piece !== null && isDrum(piece))
     return <LayersBench key={piece} piece={piece} back={back} />;
-  if (bench === "loop" && mic?.piece === "loop") return <LoopBench key={mic.id} mic={mic} back={back} />;
+  if (bench === "loop" && mic?.piece === "loop")
+    return <LoopBench key={mic.id} mic={mic} back={back} toLayers={() => setBench("layers")} />;
   return <DrumBench to={setBench} />;
 }
 

@@ -238,7 +238,10 @@ export const useSong = create<SongState>()((set, get) => {
     choosePiece(piece) {
       const { song } = get();
       const mics = song ? micsOf(song, piece) : [];
-      const mic = mics.find((m) => !m.reference && !m.silent) ?? mics[0];
+      const mic =
+        mics.find((m) => !m.reference && !m.silent) ??
+        mics[0] ??
+        song?.mics.find((m) => m.layer && m.layer.drum === piece);
       set({ piece, mic: mic?.id ?? null, bus: null, processor: null });
     },
     chooseMic(mic) {

@@ -26,7 +26,7 @@ function told(strokes: readonly LoopStroke[]): string {
 } // prettier-ignore
 
 /** A baked loop: its strokes, and its drums taken out as tracks that add up to it. */
-export function LoopBench({ mic, back }: { mic: Mic; back: () => void }) {
+export function LoopBench({ mic, back, toLayers }: { mic: Mic; back: () => void; toLayers: () => void }) {
   const song = useSong((s) => s.song!);
   const [busy, setBusy] = useState(false);
   const { sampleRate } = song;
@@ -56,6 +56,22 @@ export function LoopBench({ mic, back }: { mic: Mic; back: () => void }) {
         <Button size="sm" disabled={busy || strokes.length === 0 || mic.muted} onClick={() => void take()}>
           {busy ? "Taking it apart …" : "Take apart into kick, snare, hat and rest"}
         </Button>
+        {loopDrums
+          .filter((drum) => strokes.some((s) => s.drum === drum))
+          .map((drum) => (
+            <Button
+              key={drum}
+              size="sm"
+              variant="outline-primary"
+              title={`One-shots that play at the strokes of the ${pieceNames[drum].toLowerCase()}`}
+              onClick={() => {
+                useSong.getState().choosePiece(drum);
+                toLayers();
+              }}
+            >
+              Layers under {pieceNames[drum].toLowerCase()}
+            </Button>
+          ))}
       </div>
       <h2>
         {shortName(mic.file)}{" "}
