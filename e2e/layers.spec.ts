@@ -75,6 +75,17 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
   await expectSaved(page);
   expect(layerOf(await song(page)).layer.ghosts).toBe("play");
 
+  // Nothing has to be found anew for it, and Align shows it beside its drum.
+  await page.keyboard.press("1");
+  await expect(page.getByText(/strokes found/)).toBeVisible();
+  await expect(page.getByText(/found by other labels/)).toHaveCount(0);
+  await page.keyboard.press("2");
+  await page
+    .getByRole("group", { name: "Mics of this drum" })
+    .getByRole("button", { name: "Snare layer" })
+    .click();
+  await expect(words(page)).toContainText(/low end together/, { timeout: 30_000 });
+
   // The stem as it is rendered is what is heard when it is soloed.
   const started = await request.post(`/api/songs/${id}/tasks`, {
     data: { kind: "export", options: { format: "wav32f", stems: true, midi: true } },

@@ -23,6 +23,9 @@ export const labelsOf = (mics: readonly Mic[]): MicLabels =>
 
 type Judged = Pick<Mic, "id" | "silent"> & MicLabel;
 
+/** Pieces that tell nothing of the kit's strokes: impulse responses, one-shots and layers, other music. */
+const mute: readonly Piece[] = ["response", "sample", "context"];
+
 /**
  * Drums that are only called otherwise under new labels, so that what was found of them stays true; null where it must be
  * found anew: a drum has another main mic, a mic belongs to another drum or to none, the overheads are others.
@@ -33,8 +36,8 @@ export function renamed(
   allHeardAs: MicLabels,
   struck: ReadonlySet<Piece>,
 ): PieceNames | null {
-  // Impulse responses tell nothing of the kit: they may come and go.
-  const tells = ({ piece }: { readonly piece: Piece } = { piece: "response" }) => piece !== "response";
+  // What tells nothing of the kit may come and go.
+  const tells = ({ piece }: { readonly piece: Piece } = { piece: "response" }) => !mute.includes(piece);
   const mics = all.filter((m) => tells(m) || tells(allHeardAs[m.id]));
   const heardAs = Object.fromEntries(
     Object.entries(allHeardAs).filter(([id, was]) => tells(was) || mics.some((m) => m.id === id)),

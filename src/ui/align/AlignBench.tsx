@@ -9,6 +9,8 @@ import { Nothing } from "../shared/Nothing";
 import { ProposalCard, TakeAll } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
+import { LayerPhase } from "../shape/layers/LayerPhase";
+import { layersOf } from "../shape/layers/LayersBench";
 import { AlignChoices } from "./AlignChoices";
 import { AlignTable } from "./AlignTable";
 import { MonoCheck } from "./MonoCheck";
@@ -27,9 +29,11 @@ export function AlignBench() {
   const seconds = mics.filter((m) => m.id !== main?.id && !m.silent);
   const second: Mic | undefined = chosen && chosen.id !== main?.id ? chosen : seconds[0];
   // Keys act on the chosen mic: that is the one which the bench moves.
+  const layers = layersOf(song, piece);
+  const layer = layers.find((m) => m.id === micId);
   useEffect(() => {
-    if (main && second && second.id !== micId) useSong.getState().chooseMic(second.id);
-  }, [main, second, micId]);
+    if (main && second && !layer && second.id !== micId) useSong.getState().chooseMic(second.id);
+  }, [main, second, layer, micId]);
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the delays are known.</Nothing>;
   const rotations = proposals.filter((p) => p.id.startsWith("rotation:"));
   if (piece === null)
@@ -46,6 +50,16 @@ export function AlignBench() {
         ))}
       </div>
     );
+  const tabs = [...seconds, ...layers];
+  if (main && (layer || (!second && layers[0])))
+    return (
+      <>
+        <OwnerTabs owners={tabs} chosen={(layer ?? layers[0]!).id} />
+        <div className="evidence">
+          <LayerPhase song={song} main={main} mic={layer ?? layers[0]!} />
+        </div>
+      </>
+    );
   if (!main || !second)
     return (
       <Nothing>
@@ -55,7 +69,7 @@ export function AlignBench() {
     );
   return (
     <>
-      <OwnerTabs owners={seconds} chosen={second.id} />
+      <OwnerTabs owners={tabs} chosen={second.id} />
       <PairBench
         key={second.id}
         main={main}

@@ -70,7 +70,8 @@ export function LayersBench({ piece, back }: { piece: Piece; back: () => void })
 } // prettier-ignore
 
 function LayerView({ song, mic }: { song: Song; mic: LayerMic }) {
-  const main = mainOf(song, mic.layer.drum);
+  const baked = song.mics.find((m) => m.piece === "loop" && !m.muted);
+  const main = mainOf(song, mic.layer.drum) ?? baked;
   return (
     <div className="bench-columns">
       <div className="evidence">
