@@ -42,6 +42,7 @@ export default tseslint.config(
       eqeqeq: "error",
       "no-console": "error",
       "prefer-const": "error",
+      "no-duplicate-imports": "error",
     },
   },
   { files: ["scripts/**", "tools/**"], rules: { "no-console": "off" } },

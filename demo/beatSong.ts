@@ -24,6 +24,7 @@ const bar: Readonly<Record<"kick" | "snare" | "hat", readonly (readonly [at: num
 export interface BeatStroke {
   readonly drum: "kick" | "snare" | "hat";
   readonly time: number;
+  readonly ghost: boolean;
 }
 export interface BeatFile {
   readonly file: string;
@@ -55,7 +56,7 @@ function drums(): { stems: Record<BeatStroke["drum"], Float32Array[]>; strokes: 
         if (drum === "kick" && b % 4 === 3 && n === 1) return;
         const time = b * 4 * beat + sixteenth(at) + 0.1;
         add(stems[drum], shots[(b + n) % shots.length]!, time, dbToGain(level + levelDb + random() - 0.5), drum === "hat" ? 0.3 : 0);
-        strokes.push({ drum, time });
+        strokes.push({ drum, time, ghost: drum === "snare" && levelDb < -12 });
       });
   }
   return { stems, strokes: strokes.sort((a, b) => a.time - b.time) };

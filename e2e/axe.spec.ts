@@ -1,5 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Page } from "@playwright/test";
+import { beatTitle } from "../demo/beatSong";
 
 /** Rules of WCAG 2.0 to 2.2, levels A and AA. */
 const rules = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
@@ -53,5 +54,37 @@ for (const scheme of ["light", "dark"] as const)
       await page.keyboard.press(key);
       await look(`${name}, snare`);
     }
+    await page.keyboard.press("5");
+    await page.getByRole("button", { name: "Masking …" }).click();
+    await look("Masking");
+    await page.getByRole("button", { name: "Back to the chains" }).click();
+    await page.keyboard.press("6");
+    for (const tab of ["Who feeds whom", "What it does", "Checks", "Record", "Revisions"]) {
+      await page.getByRole("button", { name: tab, exact: true }).click();
+      await look(tab);
+    }
+    await page.getByRole("button", { name: "Levels", exact: true }).click();
+    await page.getByRole("button", { name: "Draw on the song line" }).click();
+    await page.locator(".level-line").click();
+    await page.getByText("Points as a list").click();
+    await look("Fader over the song");
+    await page.getByRole("button", { name: "Take the moves out" }).click();
+    await page.goto("/");
+    await page.getByRole("link", { name: beatTitle }).click();
+    await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+    await page.keyboard.press("5");
+    await page
+      .getByRole("button", { name: /Break loop/ })
+      .first()
+      .click();
+    await page.getByRole("button", { name: "Strokes in it …" }).click();
+    await expect(page.getByTestId("loop-strokes")).toContainText(/kick \d+/);
+    await look("Loop");
+    await page.getByRole("button", { name: "Layers under snare" }).click();
+    await page.getByRole("button", { name: "Add a layer" }).click();
+    await page.getByRole("button", { name: /Made-up sounds/ }).click();
+    await expect(page.getByTestId("layer-phase")).toContainText(/low end together/, { timeout: 30_000 });
+    await look("Layers");
+    await page.getByRole("button", { name: "Remove Snare layer" }).click();
     expect(found).toEqual([]);
   });

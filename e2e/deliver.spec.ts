@@ -15,6 +15,7 @@ test.beforeAll(async ({ request }) => {
 });
 
 test("a kit goes out at another rate and level, under names of one's own, heard and packed; what is wrong is said before", async ({ page }) => {
+  test.setTimeout(400_000);
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.keyboard.press("7");
@@ -31,7 +32,7 @@ test("a kit goes out at another rate and level, under names of one's own, heard 
   await form.getByLabel("Level").selectOption("peak1");
   await render.click();
   const files = page.getByRole("table", { name: "Rendered files" });
-  await expect(files).toBeVisible({ timeout: 90_000 });
+  await expect(files).toBeVisible({ timeout: 180_000 });
   await expect(page.getByRole("row", { name: /passes.*Target −1 dBTP/ })).toBeVisible();
   const names = await files.getByRole("link").allTextContents();
   const told = names.map((n) => n.trim());

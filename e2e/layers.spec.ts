@@ -1,14 +1,12 @@
 import { expect, test, type Page } from "@playwright/test";
 import { simulate } from "../demo/simulate";
 import { variedKit } from "../demo/varied";
-import { readAudio } from "../src/core/file/audioFile";
 import { writeHitsMidi } from "../src/core/file/hitsMidi";
 import { writeWav } from "../src/core/file/wavWrite";
-import { isLayer, type LayerMic } from "../src/core/song/layer";
-import type { Hit, Song } from "../src/core/song/song";
+import { isLayer, type Hit, type LayerMic, type Song } from "../src/core/song/song";
 import { noise } from "../src/core/testing/signals";
 import { capture } from "./hook";
-import { deliverSong, expectSaved, readSong, sendFile } from "./songApi";
+import { deliverSong, expectSaved, readSong, render, sendFile } from "./songApi";
 
 const rate = 48000;
 let id = "";
@@ -86,31 +84,20 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
     .click();
   await expect(words(page)).toContainText(/low end together/, { timeout: 30_000 });
 
-  // The stem as it is rendered is what is heard when it is soloed.
-  const started = await request.post(`/api/songs/${id}/tasks`, {
-    data: { kind: "export", options: { format: "wav32f", stems: true, midi: true } },
-  });
-  let task = (await started.json()) as {
-    id: string;
-    state: string;
-    result: { files: { id: string; name: string }[] };
-  };
-  const state = async () => (task = await (await request.get(`/api/tasks/${task.id}`)).json()).state;
-  await expect.poll(state, { timeout: 150_000 }).toBe("done");
-  const kit = task.result.files.find((f) => f.name === "kit.wav")!;
-  const names = task.result.files.map((f) => f.name);
+  // The kit with its layer is heard as it is rendered.
+  const { names, audioOf } = await render(request, id, { format: "wav32f", stems: true, midi: true });
+  const stem = names.find((n) => /Snare layer.*\.wav/.test(n) && !n.includes(", "))!;
   expect(names).toEqual(
     expect.arrayContaining(["Snare layer.mid", expect.stringMatching(/^Snare layer, Stroke at .*\.wav$/)]),
   );
-  expect(names.some((n) => /Snare layer.*\.wav/.test(n) && !n.includes(", "))).toBe(true);
-  const offline = readAudio(
-    new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body()),
-  ).channels;
+  const offline = await audioOf("kit.wav");
   await page.reload();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.getByRole("button", { name: "Play", exact: true }).click();
   await page.waitForTimeout(1500);
   const { position, left } = await capture(page, rate);
+  const [layer] = await audioOf(stem);
+  expect(Math.max(...layer!.subarray(position, position + rate).map(Math.abs))).toBeGreaterThan(0.001);
   let most = 0;
   for (let i = 0; i < left.length; i++)
     most = Math.max(most, Math.abs(left[i]! - offline[0]![position + i]!));

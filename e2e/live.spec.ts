@@ -1,10 +1,9 @@
 import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
-import { readAudio } from "../src/core/file/audioFile";
 import { newBus } from "../src/core/song/create";
 import type { Operation } from "../src/core/song/operations";
 import { capture, type Hook, type State } from "./hook";
 import { noiseWav } from "./kit";
-import { sendFile } from "./songApi";
+import { render, sendFile } from "./songApi";
 
 const rate = 48000;
 const stateOf = (page: Page): Promise<State> =>
@@ -61,20 +60,8 @@ test("the worklet's samples are those of the offline render, to a rounding of th
     await page.getByRole("button", { name: /^Take all/ }).click();
   }
   await expect(page.getByText("saved", { exact: true })).toBeVisible();
-  const started = await request.post(`/api/songs/${id}/tasks`, {
-    data: { kind: "export", options: { format: "wav32f" } },
-  });
-  let task = (await started.json()) as {
-    id: string;
-    state: string;
-    result: { files: { id: string; name: string }[] };
-  };
-  const state = async () => (task = await (await request.get(`/api/tasks/${task.id}`)).json()).state;
-  await expect.poll(state, { timeout: 150_000 }).toBe("done");
-  const kit = task.result.files.find((f) => f.name === "kit.wav")!;
-  const offline = readAudio(
-    new Uint8Array(await (await request.get(`/api/files/${kit.id}`)).body()),
-  ).channels;
+  const { audioOf } = await render(request, id, { format: "wav32f" });
+  const offline = await audioOf("kit.wav");
   await page.reload();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await play(page);

@@ -1,14 +1,11 @@
 import { expect, test, type Page } from "@playwright/test";
 import { beatTitle } from "../demo/beatSong";
-import { isLayer } from "../src/core/song/layer";
-import type { Song } from "../src/core/song/song";
-import { expectSaved, readSong } from "./songApi";
+import { isLayer, type Song } from "../src/core/song/song";
+import { copyOf, expectSaved, readSong } from "./songApi";
 
 let id = "";
 test.beforeAll(async ({ request }) => {
-  const { songs } = (await (await request.get("/api/songs")).json()) as { songs: { id: string; title: string }[] };
-  const demo = songs.find((s) => s.title === beatTitle)!.id;
-  id = ((await (await request.post(`/api/songs/${demo}/copy`)).json()) as { id: string }).id;
+  id = await copyOf(request, beatTitle, "Loop of a copy");
 }); // prettier-ignore
 const song = async (page: Page): Promise<Song> => (await readSong(page.request, id)).song;
 
@@ -26,6 +23,25 @@ test("a song of a loop and one-shots: strokes and tempo from the loop, its drums
   await page.getByRole("button", { name: /Break loop/ }).first().click();
   await page.getByRole("button", { name: "Strokes in it …" }).click();
   await expect(page.getByTestId("loop-strokes")).toContainText(/kick \d+, snare \d+, hat \d+/, { timeout: 60_000 });
+
+  // Drive that follows the kick's strokes in the whole loop: a path beside it, heard and one step.
+  await page.getByRole("button", { name: "Add at the strokes of …" }).click();
+  await page.getByRole("group", { name: "Kick" }).getByRole("button", { name: "Drive" }).click();
+  await expectSaved(page);
+  const driven = (await song(page)).buses.find((b) => b.name === "Break loop: drive of kick")!;
+  expect(driven).toMatchObject({ piece: "kick", kind: "parallel" });
+  expect(driven.chain.map((p) => p.type)).toEqual(["gate", "eq", "saturation"]);
+  const fader = page.getByRole("group", { name: "Break loop: drive of kick" }).getByRole("slider");
+  await fader.focus();
+  await page.keyboard.press("ArrowRight");
+  await expectSaved(page);
+  expect((await song(page)).buses.find((b) => b.id === driven.id)!.level).toBeGreaterThan(driven.level);
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  await expectSaved(page);
+  expect((await song(page)).buses).toEqual(before.buses);
+  // Not the one that would do it anew, which is called by the loop as well.
+  await page.getByRole("button", { name: /^Loop.*Break loop/ }).click();
   await page.getByRole("button", { name: /^Take apart into/ }).click();
   await expect(page.getByText(/It is muted: where it was taken apart/)).toBeVisible({ timeout: 60_000 });
   const apart = await song(page);

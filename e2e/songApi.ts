@@ -1,6 +1,7 @@
 import { expect, type APIRequestContext, type APIResponse, type Page } from "@playwright/test";
 import { micFile } from "../demo/demoSong";
 import type { SimulatedMic } from "../demo/simulate";
+import { readAudio } from "../src/core/file/audioFile";
 import type { Facts } from "../src/core/facts/facts";
 import type { Song } from "../src/core/song/song";
 
@@ -11,19 +12,46 @@ export interface Opened {
 export const readSong = async (request: APIRequestContext, id: string): Promise<Opened> =>
   (await (await request.get(`/api/songs/${id}`)).json()) as Opened;
 
-/** Starts a task and waits until it is done. */
-export async function runTask(
+/** A copy of a demo song under a title of its own, so that nobody takes it for the song itself. */
+export async function copyOf(request: APIRequestContext, title: string, own: string): Promise<string> {
+  const { songs } = (await (await request.get("/api/songs")).json()) as { songs: { id: string; title: string }[] };
+  const { id } = songs.find((s) => s.title === title)!;
+  const copy = (await (await request.post(`/api/songs/${id}/copy`)).json()) as { id: string; version: number };
+  const { version } = (await (await request.get(`/api/songs/${copy.id}`)).json()) as { version: number };
+  const operation = { op: "setSong", values: { title: own } };
+  const renamed = await request.post(`/api/songs/${copy.id}/operations`, { data: { version, label: "Title", operation } });
+  expect(renamed.ok()).toBe(true);
+  return copy.id;
+} // prettier-ignore
+
+/** Starts a task and waits until it is done; its result. */
+export async function runTask<Result = unknown>(
   request: APIRequestContext,
   id: string,
   kind: string,
   options: object,
-): Promise<void> {
-  const task = (await (await request.post(`/api/songs/${id}/tasks`, { data: { kind, options } })).json()) as {
+): Promise<Result> {
+  let task = (await (await request.post(`/api/songs/${id}/tasks`, { data: { kind, options } })).json()) as {
     id: string;
+    state: string;
+    result: Result;
   };
   const state = async () =>
-    ((await (await request.get(`/api/tasks/${task.id}`)).json()) as { state: string }).state;
-  await expect.poll(state, { timeout: 120_000 }).toBe("done");
+    (task = (await (await request.get(`/api/tasks/${task.id}`)).json()) as typeof task).state;
+  await expect.poll(state, { timeout: 150_000 }).toBe("done");
+  return task.result;
+}
+
+/** What a render gave: the names of its files, and the audio of one of them. */
+export async function render(request: APIRequestContext, id: string, options: object) {
+  const { files } = await runTask<{ files: { id: string; name: string }[] }>(request, id, "export", options);
+  return {
+    names: files.map((f) => f.name),
+    audioOf: async (name: string): Promise<readonly Float32Array[]> => {
+      const file = files.find((f) => f.name === name)!;
+      return readAudio(new Uint8Array(await (await request.get(`/api/files/${file.id}`)).body())).channels;
+    },
+  };
 }
 
 /** Brings a file in as the page does: begun, sent from where an earlier try broke off, taken; the first refusal or the last answer. */

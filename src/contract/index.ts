@@ -1,5 +1,6 @@
 // What server and interface say to each other, once: both import it, and it imports the core only.
 import type { MonoBand } from "../core/align/monoCheck";
+import type { BesideRecord } from "../core/blend/besideRecord";
 import type { PathEffect } from "../core/blend/pathEffect";
 import type { Verdict } from "../core/deliver/checks";
 import type { MaskingMeasured } from "../core/masking/measureMasking";
@@ -51,6 +52,8 @@ export interface Task {
   readonly state: TaskState;
   /** 0..1. */
   readonly progress: number;
+  /** What it does now, in words; may be empty. */
+  readonly doing: string;
   readonly message: string;
   readonly result: object | null;
 }
@@ -90,6 +93,12 @@ export type NullMeasured = NullResult;
 /** What is wrong with the kit as it stands, worst first. */
 export interface KitChecked {
   readonly verdicts: readonly Verdict[];
+}
+/** The kit beside the reference record, from when in the song and in the record, and over how long, s. */
+export interface RecordMeasured extends BesideRecord {
+  readonly kitFrom: number;
+  readonly recordFrom: number;
+  readonly seconds: number;
 }
 export type PathJudged = PathEffect;
 export type MaskingJudged = MaskingMeasured;

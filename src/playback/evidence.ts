@@ -5,7 +5,7 @@ import { pairEvidence, type PairEvidence } from "../core/align/pairEvidence";
 import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { findPartials, type Partial } from "../core/shape/partials";
 import { foldLoss, type FoldLoss } from "../core/shape/foldLoss";
-import type { PlacedSound } from "../core/engine/oneShots/placeStrokes";
+import { shiftsOf, type PlacedSound } from "../core/engine/oneShots/placeStrokes";
 import { readLayer } from "../core/engine/oneShots/readLayer";
 import { memoryReader } from "../core/engine/renderSong";
 import { alignLayer, type LayerAlignment } from "../core/layers/alignLayer";
@@ -18,7 +18,7 @@ import { fitThreshold, type FittedThreshold } from "../core/shape/fitThreshold";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
 import { quickBasis, quickLouder } from "../core/shape/quick/quickBasis";
-import type { Hit, Piece, ProcessorState, QuickBasis, QuickValues } from "../core/song/song";
+import type { Hit, LayerShift, Piece, ProcessorState, QuickBasis, QuickValues } from "../core/song/song";
 import { Kept } from "./kept";
 import { fetchMic, fetchStretch, type Stretch } from "./micAudio";
 
@@ -75,7 +75,7 @@ export interface EvidenceKinds {
     answer: ChainCheck;
   };
   /** Where a layer is to be played so that its low end adds to the mic's, both behind their chains. */
-  layerPhase: { ask: BesideAsk; answer: LayerAlignment };
+  layerPhase: { ask: BesideAsk & { readonly shifts: readonly LayerShift[] }; answer: LayerAlignment };
   /** Strokes of a baked loop, s of its file. */
   loop: { ask: { mic: MicAudio; sampleRate: number }; answer: LoopStrokes };
   /** What a layer and the mic beside it give, by band. */
@@ -251,9 +251,9 @@ export class EvidenceDesk {
       );
     },
     loop: async ({ mic, sampleRate }) => findLoopStrokes(await this.load({ ...mic, start: 0 }), sampleRate),
-    layerPhase: async (ask) => {
+    layerPhase: async ({ shifts, ...ask }) => {
       const [main, layer] = await this.beside(ask);
-      return alignLayer(main[0]!, layer[0]!, ask.times, ask.sampleRate);
+      return alignLayer(main[0]!, layer[0]!, ask.times, ask.sampleRate, shiftsOf({ shifts }));
     },
     layerBalance: async ({ gainsDb, ...ask }) => {
       const [main, layer] = await this.beside(ask);

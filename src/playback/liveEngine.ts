@@ -1,6 +1,6 @@
 import { blockFrames } from "../core/engine/engine";
 import { responses } from "../core/engine/responses";
-import { stereoBlock } from "../core/engine/fader";
+import { Fader, stereoBlock } from "../core/engine/fader";
 import { ClickTrack } from "../core/listen/click";
 import { KitMeters } from "../core/listen/kitMeters";
 import type { Listening } from "../core/listen/listening";
@@ -9,7 +9,6 @@ import { Sides } from "../core/listen/sides";
 import { TimeStretch } from "../core/listen/timeStretch";
 import { applyChecked } from "../core/song/operations";
 import type { Song } from "../core/song/song";
-import { Fader } from "../core/engine/fader";
 import type { EngineMessage, FromEngine } from "./messages";
 import { bandsMost, MeterBoard, placesMost, watchedMost } from "./meterBoard";
 import { Ring } from "./ring";

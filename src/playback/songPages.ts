@@ -37,8 +37,9 @@ export class SongPages {
   private readonly which: string;
   /** Mics that are read page by page, by their places. */
   private readonly paged: readonly number[];
-  /** Files that are held whole, by the place of their mic. */
+  /** Files that are held whole, by the place of their mic, and the fetching of them. */
   private readonly wholes = new Map<number, readonly Float32Array[]>();
+  private fetchingWholes: Promise<unknown> | null = null;
 
   constructor(
     private readonly mics: readonly StreamMic[],
@@ -75,13 +76,13 @@ export class SongPages {
     await Promise.all([...waits, this.loadWholes()]);
   }
 
-  /** Fetches what is held whole, once. */
-  private async loadWholes(): Promise<void> {
-    await Promise.all(
-      this.mics.map(async ({ whole, audio }, m) => {
-        if (whole && !this.wholes.has(m)) this.wholes.set(m, await fetchMic(audio, 0));
-      }),
-    );
+  /** Fetches what is held whole, once; what failed is tried again by the next who asks. */
+  private loadWholes(): Promise<unknown> {
+    const missing = this.mics.flatMap(({ whole }, m) => (whole && !this.wholes.has(m) ? [m] : []));
+    if (missing.length === 0) return Promise.resolve();
+    return (this.fetchingWholes ??= Promise.all(
+      missing.map(async (m) => this.wholes.set(m, await fetchMic(this.mics[m]!.audio, 0))),
+    ).finally(() => (this.fetchingWholes = null)));
   }
 
   private onTheWay(page: number): Coming | undefined {

@@ -14,6 +14,15 @@ export class AppError extends Error {
 /** What everybody is told who asks for a song that is not there. */
 export const songGone = (): AppError => new AppError("not_found", "This song does not exist any more.");
 
+/** What the core refuses it throws as RangeErrors. One that comes from a thread is of another realm and only known by its name. */
+const isRefused = (error: unknown): error is Error => (error as Error | null)?.name === "RangeError";
+
+/** What the core refuses in words, as an answer to whoever asked, `about` first; anything else is our fault and stays what it is. */
+export const refusal = (error: unknown, about?: string): unknown =>
+  isRefused(error)
+    ? new AppError("invalid", `${about ? `${about}: ` : ""}${error.message}. Nothing was changed.`)
+    : error;
+
 const statusOf: Record<ErrorCode, number> = {
   not_found: 404,
   invalid: 400,

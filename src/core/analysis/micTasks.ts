@@ -5,6 +5,7 @@ import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { busInput } from "../engine/busInput";
+import { besideRecord, type BesideRecord } from "../blend/besideRecord";
 import { pathEffect, type PathEffect } from "../blend/pathEffect";
 import type { Verdict } from "../deliver/checks";
 import { checkStretch } from "../deliver/checkStretch";
@@ -35,6 +36,7 @@ export interface MicTasks {
   busInput: { ask: BusInputAsk; answer: Float32Array[] };
   path: { ask: BusInputAsk; answer: PathEffect };
   checks: { ask: Omit<BusInputAsk, "bus">; answer: Verdict[] };
+  record: { ask: Omit<BusInputAsk, "bus"> & { record: readonly Float32Array[] }; answer: BesideRecord };
   masking: { ask: MaskingAsk; answer: MaskingMeasured };
   ways: { ask: WaysAsk; answer: WaysAnswer };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
@@ -64,6 +66,10 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "checks") {
     const { song, stretch, from } = ask as MicTasks["checks"]["ask"];
     return checkStretch(song, stretch, from);
+  }
+  if (kind === "record") {
+    const { song, stretch, from, record } = ask as MicTasks["record"]["ask"];
+    return besideRecord(song, stretch, from, record);
   }
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "capture") return captureFromSong(ask as CaptureAsk);

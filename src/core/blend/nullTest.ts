@@ -1,3 +1,4 @@
+import { stillFader } from "../song/levelMoves";
 import { memoryReader, renderSong } from "../engine/renderSong";
 import { isFree } from "../song/chain";
 import { newBus } from "../song/create";
@@ -38,7 +39,7 @@ function withReference(song: Song, path: Bus): { song: Song; reference: string }
     const straight = owner.output === path.id ? [{ bus: reference, level: 0, from: "fader", followsPan: true } as const] : [];
     return [...owner.sends, ...own, ...straight];
   }; // prettier-ignore
-  const plain = { pan: 0, width: 100, level: 0, levelBySection: {}, muted: false };
+  const plain = { pan: 0, width: 100, level: 0, ...stillFader, muted: false };
   const beside = newBus(reference, "Null", "parallel", { output: path.output });
   return {
     reference,

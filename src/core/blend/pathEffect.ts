@@ -1,3 +1,4 @@
+import { stillFader } from "../song/levelMoves";
 import { kitOver } from "../engine/kitOver";
 import { gainToDb, median, peakOf, powerOf, powerToDb } from "../signal/level";
 import { isDrum, type Piece, type Song } from "../song/song";
@@ -29,7 +30,7 @@ export function pathEffect(
 ): PathEffect {
   if (!song.buses.some((b) => b.id === bus && b.output !== null)) throw new RangeError(`the song has no path "${bus}"`);
   const bare = { ...song, buses: song.buses.map((b) => (b.output === null ? { ...b, chain: [], level: 0 } : b)) };
-  const at = (values: object): Song => ({ ...bare, buses: bare.buses.map((b) => (b.id === bus ? { ...b, levelBySection: {}, ...values } : b)) });
+  const at = (values: object): Song => ({ ...bare, buses: bare.buses.map((b) => (b.id === bus ? { ...b, ...stillFader, ...values } : b)) });
   const [off, on] = [at({ muted: true }), at({ muted: false, level: 0 })].map((s) => kitOver(s, stretch, from));
   const { sampleRate } = song;
   const frames = off![0]!.length;

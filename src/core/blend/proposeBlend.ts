@@ -48,7 +48,7 @@ export function proposeBlend(song: Song, facts: Facts): Proposal[] {
       step: "blend",
       owner: kit.id,
       sentence:
-        "Hold the kit together with gentle compression, slow, of 1 to 2 dB: drag it there in “What it does”.",
+        "Hold the kit together with gentle compression, slow, of 1 to 2 dB: “Finish of the kit” fits it to this one.",
       figure: "2:1",
       operation: putProcessor(kit, "compressor", {}, true),
     },

@@ -1,6 +1,7 @@
 import { roomDistance } from "../align/kitDistance";
 import { tunedTo } from "../song/chainEdits";
-import { newBus, newProcessor } from "../song/create";
+import { partsAsChain, type ChainPart } from "../song/chainParts";
+import { newBus } from "../song/create";
 import { kitOf, ownerOf } from "../song/graph";
 import { limits } from "../song/limits";
 import type { Operation } from "../song/operations";
@@ -16,8 +17,6 @@ import {
   type Tap,
 } from "../song/song";
 
-type Part = readonly [type: string, params: ProcessorState["params"]];
-
 /** A parallel path as a whole: who goes in, through what, and what of it is fitted to this recording. */
 export interface Recipe {
   readonly id: string;
@@ -28,7 +27,7 @@ export interface Recipe {
   readonly hears: (piece: Piece) => boolean;
   /** Where it is taken: a space before the fader keeps its distance whatever the mix does. */
   readonly from: Tap;
-  readonly chain: readonly Part[];
+  readonly chain: readonly ChainPart[];
   /** The compressor of the chain is brought to this reduction at half of the strokes, dB; null: nothing is fitted. */
   readonly wishedDb: number | null;
 }
@@ -37,7 +36,7 @@ const shells = (piece: Piece) => isShell(piece);
 const withoutKick = (piece: Piece) => isShell(piece) && piece !== "kick";
 const withRooms = (piece: Piece) => isShell(piece) || piece === "room";
 const whole = (piece: Piece) => isShell(piece) || piece === "room" || piece === "overhead";
-const comp = (ratio: number, attack: number, release: number): Part => ["compressor", { threshold: -30, ratio, attack, release, knee: 6 }]; // prettier-ignore
+const comp = (ratio: number, attack: number, release: number): ChainPart => ["compressor", { threshold: -30, ratio, attack, release, knee: 6 }]; // prettier-ignore
 
 /** Figures are common practice, no source. */
 export const recipes: readonly Recipe[] = [
@@ -79,10 +78,8 @@ export function pathOf(
   if (song.buses.length >= limits.buses) throw new RangeError(`a song takes ${limits.buses} buses`);
   const id = freeBusId(song, `path-${recipe.id}`);
   const known = { roomDistance: roomDistance(song)?.metres };
-  const chain = recipe.chain.map(([type, params], n) => ({
-    ...newProcessor(id, type, true, { ...params, ...tunedTo(type, known), ...(type === "compressor" ? fitted : {}) }),
-    id: `${id}.${type}${n > 0 ? n + 1 : ""}`,
-  }));
+  const tuned = recipe.chain.map(([type, params]): ChainPart => [type, { ...params, ...tunedTo(type, known), ...(type === "compressor" ? fitted : {}) }]);
+  const chain = partsAsChain(id, tuned);
   const bus = newBus(id, recipe.name, recipe.kind, { chain, output: kitOf(song).id, level: pathStarts });
   const ids = song.buses.map((b) => b.id);
   const send: Send = { bus: id, level: 0, from: recipe.from, followsPan: true };

@@ -1,3 +1,4 @@
+import { stillFader } from "../song/levelMoves";
 import { fingerprint } from "../fingerprint";
 import { isFree } from "../song/chain";
 import { allBefore, needs, type Owner } from "../song/graph";
@@ -9,7 +10,7 @@ import { Engine } from "./engine";
 export function fedAlone(song: Song, ...wanted: readonly string[]): Song {
   const before = needs(song);
   const asked = new Set(wanted.flatMap((bus) => [...allBefore(bus, before)]));
-  const plain = { chain: [], level: 0, levelBySection: {}, pan: 0, width: 100, muted: false };
+  const plain = { chain: [], level: 0, ...stillFader, pan: 0, width: 100, muted: false };
   return {
     ...song,
     edits: [],

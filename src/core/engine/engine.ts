@@ -1,9 +1,8 @@
-import type { Adopted } from "./lanes";
+import { bandGainsOf, handlesOf, reductionOf, type Adopted, type Lanes } from "./lanes";
 import { laneFrames, LaneMemory } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import type { Song } from "../song/song";
 import { CancelStage } from "./cancelStage";
-import { bandGainsOf, handlesOf, reductionOf, type Lanes } from "./lanes";
 import { groupMics, lanesMemory, MicBank } from "./micBank";
 import type { MicNode } from "./micNode";
 import { Mixer } from "./mixer";

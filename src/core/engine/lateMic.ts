@@ -1,6 +1,5 @@
-import { stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
+import { laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
-import { laneFrames } from "../lanes/laneMemory";
 import { DelayLine } from "../signal/delayLine";
 import { keysOf } from "../song/graph";
 import type { Mic, Song } from "../song/song";

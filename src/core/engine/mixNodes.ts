@@ -36,15 +36,21 @@ export class Strip {
     this.sends = owner.sends.map((s) => new SendLevel(s.bus, s.from));
   }
   /** Takes levels; `isOpen` says which ways are open. */
-  set(owner: Mic | Bus, isOpen: (to: string) => boolean): void {
+  set(owner: Mic | Bus, isOpen: (to: string) => boolean, sampleRate: number): void {
     const open = owner.output === null ? !owner.muted : isOpen(owner.output);
-    this.level.set(owner.level, owner.levelBySection, open);
+    this.level.set(owner, open, sampleRate);
     owner.sends.forEach((send, i) =>
       this.sends[i]!.set(send, this.level, isOpen(send.bus) && owner.level > closedAt),
     );
   }
   moveTo(section: string | null): void {
     this.level.moveTo(section);
+    for (const s of this.sends) s.follow(this.level);
+  }
+  /** Goes to where the fader is to be at a song frame: that of what leaves it at the end of the next block. */
+  place(frame: number): void {
+    if (!this.level.moves) return;
+    this.level.place(frame);
     for (const s of this.sends) s.follow(this.level);
   }
   jump(): void {

@@ -2,7 +2,7 @@ import { laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../l
 import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
 import { isMic, keysOf, kitOf, mixOrder } from "../song/graph";
-import { mainMic, type Bus, type Song } from "../song/song";
+import { mainMic, type Bus, type Piece, type Song } from "../song/song";
 import { kitLatency } from "./cancelStage";
 import { ChainWeave } from "./chainWeave";
 import { LaneChain } from "./laneChain";
@@ -15,7 +15,7 @@ import { mixTimes, planUnits } from "./mixPlan";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { openWays } from "./solo";
-import { beatsOf, hitsOf, strokesMoved } from "./strokesOf";
+import { beatsOf, hitsInLoop, hitsOf, strokesMoved } from "./strokesOf";
 
 /** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
 type Unit = { readonly mic: LateMic } | { readonly chain: Lanes | null; readonly buses: readonly BusNode[] };
@@ -36,6 +36,9 @@ export class Mixer {
   private readonly contextLines: DelayLine[];
   private readonly isContext: boolean[];
   private outputs: (BusNode | null)[] = [];
+  /** Strips with the frames by which what leaves them is late, and those of them whose faders move over the song. */
+  private readonly placedStrips: readonly { readonly strip: Strip; readonly late: number }[];
+  private moving: typeof this.placedStrips = [];
   private taken: Song | null = null;
   /** Frames by which the kit is late. */
   readonly latency: number;
@@ -57,6 +60,13 @@ export class Mixer {
     this.latency = this.kit.late;
     this.context = stereoPlace(memory);
     this.strips = song.mics.map((m) => this.late.get(m.id)?.strip ?? new Strip(m));
+    this.placedStrips = [
+      ...this.strips.map((strip, m) => ({
+        strip,
+        late: this.late.get(song.mics[m]!.id)?.late ?? micLatency,
+      })),
+      ...nodes.map(({ strip, late }) => ({ strip, late })),
+    ];
     this.isContext = song.mics.map(() => false);
     this.contextLines = [0, 1].map(() => new DelayLine(this.latency - micLatency));
     this.sections = new SectionMap(song.sections, song.sampleRate);
@@ -183,27 +193,29 @@ export class Mixer {
     const isOpen = openWays(song);
     const moved = strokesMoved(this.taken, song);
     const beats = this.taken?.tempo === song.tempo ? null : beatsOf(song);
-    const mainOf = ({ mics, buses }: Song, id: string) => {
-      const piece = buses.find((b) => b.id === id)?.piece;
-      return piece ? mainMic(mics, piece) : undefined;
-    };
+    const mainOf = (of: Song | null, piece: Piece | null) =>
+      of && piece ? mainMic(of.mics, piece) : undefined;
+    const before = new Map(this.taken?.buses.map((b) => [b.id, b.piece]));
     this.outputs = song.mics.map((m) => this.busById.get(m.output) ?? null);
     song.mics.forEach((mic, i) => {
       this.isContext[i] = mic.piece === "context";
-      this.strips[i]!.set(mic, (to) => isOpen(mic.id, to));
+      this.strips[i]!.set(mic, (to) => isOpen(mic.id, to), song.sampleRate);
       this.late.get(mic.id)?.take(song, mic, sections, moved(mic), beats);
     });
     for (const bus of song.buses) {
       const { strip, chain, owner, picture } = this.busById.get(bus.id)!;
-      strip.set(bus, (to) => isOpen(bus.id, to));
+      strip.set(bus, (to) => isOpen(bus.id, to), song.sampleRate);
       picture.set(bus);
       if (chain) takeChain(chain, owner, bus.chain, sections);
       if (chain && beats) setBeats(chain, owner, beats);
-      const main = chain && mainOf(song, bus.id);
-      const asBefore = this.taken && main && mainOf(this.taken, bus.id)?.id === main.id;
-      if (chain && main && (!asBefore || moved(main))) setHits(chain, owner, hitsOf(song, main));
+      if (!chain) continue;
+      const main = mainOf(song, bus.piece);
+      const same = before.get(bus.id) === bus.piece && mainOf(this.taken, bus.piece)?.id === main?.id;
+      if (!same || moved(main))
+        setHits(chain, owner, main ? hitsOf(song, main) : hitsInLoop(song, bus.piece));
     }
     this.taken = song;
+    this.moving = this.placedStrips.filter(({ strip }) => strip.level.moves);
   }
   private get allStrips(): readonly Strip[] {
     return [...this.strips, ...this.buses.map((b) => b.strip)];
@@ -226,6 +238,7 @@ export class Mixer {
   }
   reset(position: number): void {
     this.moveTo(position);
+    for (const { strip } of this.moving) strip.place(position);
     for (const unit of this.units)
       if ("mic" in unit) unit.mic.reset(position);
       else {
@@ -248,6 +261,11 @@ export class Mixer {
    */
   process(mics: readonly (readonly Planar[])[], inputs: readonly Planar[], positions: PositionLine): void {
     this.moveTo(positions.at(this.micLatency));
+    // A fader glides over a block: it goes to where it is to be at its end.
+    for (let i = 0; i < this.moving.length; i++) {
+      const { strip, late } = this.moving[i]!;
+      strip.place(positions.at(late) + laneFrames);
+    }
     for (const unit of this.units)
       if ("buses" in unit) for (const { input } of unit.buses) for (const x of input.channels) x.fill(0);
     for (const x of this.context.channels) x.fill(0);

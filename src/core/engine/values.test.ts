@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { newBus } from "../song/create";
 import { choice, number, type ParamTable } from "../params";
 import { Fader } from "./fader";
 import { Level } from "./level";
@@ -130,14 +131,15 @@ describe("faders", () => {
   });
   test("a level has its section's value there, is shut when it is shut, and is matched beside", () => {
     const level = new Level();
-    level.set(-6, { a: 0 }, true);
+    const owner = { ...newBus("b", "B", "group"), level: -6 };
+    level.set({ ...owner, levelBySection: { a: 0 } }, true, 48000);
     expect(level.gain).toBeCloseTo(10 ** (-6 / 20), 9);
     level.moveTo("a");
     expect(level.gain).toBe(1);
     level.setMatch(0.5);
     expect(level.gain).toBe(0.5);
     level.moveTo(null);
-    level.set(-6, undefined, false);
+    level.set(owner, false, 48000);
     level.fader.jump();
     expect(level.fader.open).toBe(false);
   });

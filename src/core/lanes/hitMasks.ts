@@ -1,6 +1,5 @@
 import { HitCursor } from "../signal/hitCursor";
-import type { LaneMemory } from "./laneMemory";
-import { laneCount, laneFrames } from "./laneMemory";
+import { laneCount, laneFrames, type LaneMemory } from "./laneMemory";
 import type { LaneOwner } from "./laneOwner";
 
 /** Marks in which frames of a block a hit opens the lanes of its drum, for kernels. */

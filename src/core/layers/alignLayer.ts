@@ -1,3 +1,4 @@
+import type { LayerPlace } from "../engine/oneShots/placeStrokes";
 import { designButterworth, filtered } from "../signal/biquad";
 import { dbToPower, powerToDb } from "../signal/level";
 
@@ -8,8 +9,9 @@ export interface LayerPair {
   /** Energy of the sum below 250 Hz against that of both apart, dB: as it is, and at its best. */
   readonly nowDb: number;
   readonly bestDb: number;
-  /** Later by so many frames and turned as all are, it is at its best. */
+  /** So many frames behind its stroke, and turned against all the others where that is told, it is at its best. */
   readonly frames: number;
+  readonly turned: boolean;
 }
 
 export interface LayerAlignment {
@@ -62,11 +64,15 @@ function products(
 
 /** Moved beside what suits all strokes a stroke gains so much at least, dB: sounds that jump about their strokes are heard as loose playing. */
 const worthMoving = 0.1;
+/** Turned over beside the others a stroke gains more than so much, dB: then it is in phase within what is aimed at. */
+const worthTurning = 0.5;
 
-/** One stroke: energy of both apart, and of the sum with the layer moved by its places' frames, as it is and turned over. */
+/** One stroke: energy of both apart, and of the sum with the layer played so many frames before to behind it, on either side. */
 interface Curve {
   readonly time: number;
   readonly apart: number;
+  /** Of the sum as it plays now. */
+  readonly now: number;
   readonly sums: Readonly<Record<"1" | "-1", Float64Array>>;
 }
 
@@ -77,17 +83,27 @@ function curveOf(
   main: Float32Array,
   layer: Float32Array,
   time: number,
-  reach: number,
+  plays: LayerPlace,
   sampleRate: number,
 ): Curve[] {
+  const reach = Math.round(shiftReach * sampleRate);
   const n = Math.round((lead + span) * sampleRate);
   const from = Math.round((time - lead) * sampleRate);
   const x = lowOf(main, from, n, sampleRate);
-  const { cross, own } = products(x, lowOf(layer, from - reach, n + 2 * reach, sampleRate), reach);
+  const sideNow = plays.turned ? -1 : 1;
+  // Read from where it plays by now, so that places are counted from the stroke.
+  const { cross, own } = products(
+    x,
+    lowOf(layer, from - reach + plays.frames, n + 2 * reach, sampleRate),
+    reach,
+  );
+  const as = products(x, lowOf(layer, from, n, sampleRate), 0);
   const energy = x.reduce((sum, v) => sum + v * v, 0);
+  const apart = energy + own[reach]!;
   if (energy < 1e-10 || own[reach]! < 1e-10) return [];
-  const sums = (side: number) => own.map((e, s) => Math.max(0, energy + e + 2 * side * cross[s]!));
-  return [{ time, apart: energy + own[reach]!, sums: { "1": sums(1), "-1": sums(-1) } }];
+  const sums = (side: number) => own.map((e, s) => Math.max(0, energy + e + 2 * side * sideNow * cross[s]!));
+  const now = Math.max(0, energy + as.own[0]! + 2 * as.cross[0]!);
+  return [{ time, apart, now, sums: { "1": sums(1), "-1": sums(-1) } }];
 }
 
 /** By place, how much of the best that each stroke can reach is reached, added up over the strokes. */
@@ -99,18 +115,20 @@ function together(curves: readonly Curve[], side: "1" | "-1"): Float64Array {
 
 /**
  * Where a layer must be played at every stroke, and whether it must be turned over, so that its low end and the mic's add up. The side is one for
- * all strokes: the one with which the sums of all hold more energy. A stroke is played where all are best as long as it loses little by it.
+ * all strokes: the one with which the sums of all hold more energy; a stroke that loses much by it has the other. It is played where all are
+ * best as long as it loses little by that.
  * Shape  main: the drum's main mic as its chain gives it; layer: the layer as it plays by now, both on one time line; times: strokes as they are
- *        played, s.
+ *        played, s; placeOf: how they play by now beside them.
  */
 export function alignLayer(
   main: Float32Array,
   layer: Float32Array,
   times: readonly number[],
   sampleRate: number,
+  placeOf: (time: number) => LayerPlace = () => ({ frames: 0, turned: false }),
 ): LayerAlignment {
   const reach = Math.round(shiftReach * sampleRate);
-  const curves = times.flatMap((time) => curveOf(main, layer, time, reach, sampleRate));
+  const curves = times.flatMap((time) => curveOf(main, layer, time, placeOf(time), sampleRate));
   if (curves.length === 0) return { polarity: 1, strokes: [] };
   const most = (side: "1" | "-1") =>
     curves.reduce((sum, { sums, apart }) => sum + Math.max(...sums[side]) / apart, 0);
@@ -118,15 +136,22 @@ export function alignLayer(
   const common = largestAt(together(curves, side));
   return {
     polarity: side === "1" ? 1 : -1,
-    strokes: curves.map(({ time, apart, sums }): LayerPair => {
-      const own = sums[side];
+    strokes: curves.map(({ time, apart, now, sums }): LayerPair => {
+      const best = Math.max(...sums["1"], ...sums["-1"]);
+      const turned = Math.max(...sums[side]) < best * dbToPower(-worthTurning);
+      const own = sums[turned === (side === "1") ? "-1" : "1"];
       const enough = own[largestAt(own)]! * dbToPower(-worthMoving);
       let place = common;
       for (let d = 1; own[place]! < enough; d++)
         if ((own[common - d] ?? 0) >= enough) place = common - d;
         else if ((own[common + d] ?? 0) >= enough) place = common + d;
-      const best = Math.max(...sums["1"], ...sums["-1"]);
-      return { time, frames: place - reach, nowDb: db(sums["1"][reach]!, apart), bestDb: db(best, apart) };
+      return {
+        time,
+        turned,
+        frames: place - reach,
+        nowDb: db(now, apart),
+        bestDb: db(best, apart),
+      };
     }),
   };
 }

@@ -27,7 +27,7 @@ const tells = (mic: Mic, drum: Piece): boolean =>
  * Errors  RangeError in words when the drum has no mic of its own or no stroke stands alone.
  */
 export function captureFromSong({ song, drum, from, stretch }: CaptureAsk): ShotAudio[] {
-  const main = mainMic(song.mics.filter((m) => !m.layer), drum);
+  const main = mainMic(song.mics, drum);
   if (!main) throw new RangeError("the drum has no mic of its own");
   const m = song.mics.indexOf(main);
   const cancels = main.chain.some((p) => p.type === "cancel" && p.on);

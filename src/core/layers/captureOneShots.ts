@@ -1,5 +1,6 @@
-import { powerOfTwo, RealFft } from "../signal/fft";
-import { dbToGain, gainToDb, median, peakOf, powerToDb, quantile } from "../signal/level";
+import { spreadOver } from "../hits/snippets";
+import { bandPower, powerOfTwo, RealFft } from "../signal/fft";
+import { dbToGain, gainToDb, median, peakOf, powerOf, powerToDb, quantile } from "../signal/level";
 import type { Hit, Piece } from "../song/song";
 
 /** A stroke that was cut out of a recording. */
@@ -30,12 +31,6 @@ const quietAfter = 0.6;
 const usualCount = 5;
 /** Strokes this far under the usual one are no candidates, dB. */
 const softest = 12;
-
-const energyOf = (x: Float32Array, from: number, to: number): number => {
-  let sum = 0;
-  for (let i = Math.max(0, from); i < Math.min(x.length, to); i++) sum += x[i]! * x[i]!;
-  return sum;
-};
 
 /**
  * The cleanest strokes of a drum in one of its mics, cut and faded, the cleanest first: those that are struck most alone. What bleeds in is
@@ -69,8 +64,8 @@ export function captureOneShots(
     const before = ownTimes.filter((t) => t < h.time && h.time - t < leastSeconds);
     if (before.length > 0) return [];
     const at = Math.round(h.time * sampleRate);
-    const bleed = beyond[i]! + floor * judged;
-    const whole = energyOf(x, at, at + judged);
+    const bleed = beyond[i]! / judged + floor;
+    const whole = powerOf(x, at, at + judged);
     const cleanDb = powerToDb(Math.max(1e-12, whole - bleed)) - powerToDb(Math.max(1e-20, bleed));
     const end = endOf(x, h, length, otherTimes, sampleRate);
     return [{ ...cut(mic, h, end, sampleRate), cleanDb: Math.min(60, cleanDb) }];
@@ -98,11 +93,7 @@ function bandEnergies(x: Float32Array, times: readonly number[], sampleRate: num
   const edges = bandEdges.map((f) => Math.min(size / 2, Math.round((f * size) / sampleRate)));
   return times.map((time) => {
     fft.forward(x, Math.round(time * sampleRate), part, spectrum);
-    return edges.slice(1).map((to, b) => {
-      let sum = 0;
-      for (let i = edges[b]!; i < to; i++) sum += spectrum.re[i]! ** 2 + spectrum.im[i]! ** 2;
-      return (2 * sum) / size;
-    });
+    return edges.slice(1).map((to, b) => (2 * bandPower(spectrum, edges[b]!, to)) / size);
   });
 }
 
@@ -152,11 +143,7 @@ function restingTimes(hits: readonly Hit[], own: readonly number[], drum: Piece)
   const after = (rest: number) =>
     others.filter((time) => !own.some((t) => t > time - rest && t < time + judgedSeconds));
   const found = rests.map(after).find((times) => times.length >= enoughTimes) ?? after(rests.at(-1)!);
-  const step = Math.max(1, found.length / comparedStrokes);
-  return Array.from(
-    { length: Math.min(found.length, comparedStrokes) },
-    (_, i) => found[Math.floor(i * step)]!,
-  );
+  return spreadOver(found, comparedStrokes);
 }
 
 /** Mean power of what is heard where nothing was struck for long; of the quietest tenth where that never happens. */
@@ -167,7 +154,7 @@ function floorOf(x: Float32Array, hits: readonly Hit[], sampleRate: number): num
   const quiet: number[] = [];
   let next = 0;
   for (let at = 0; at + step <= x.length; at += step) {
-    const power = energyOf(x, at, at + step) / step;
+    const power = powerOf(x, at, at + step);
     powers.push(power);
     while (next < times.length && times[next]! * sampleRate < at + step) next++;
     const last = next > 0 ? times[next - 1]! : -Infinity;
@@ -181,7 +168,7 @@ function floorOf(x: Float32Array, hits: readonly Hit[], sampleRate: number): num
 /** Where a stroke ends, s: at most `most`, and before another drum's stroke by which the mic becomes louder again. */
 function endOf(x: Float32Array, h: Hit, most: number, others: readonly number[], sampleRate: number): number {
   const step = Math.round(0.01 * sampleRate);
-  const power = (at: number) => energyOf(x, at, at + step);
+  const power = (at: number) => powerOf(x, at, at + step);
   const louder = others.find((time) => {
     if (time < h.time + leastSeconds || time > h.time + most) return false;
     const at = Math.round(time * sampleRate);

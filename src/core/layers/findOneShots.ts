@@ -1,4 +1,5 @@
 import { dbToGain, gainToDb } from "../signal/level";
+import type { ShotAudio } from "./joinShots";
 
 /** A sound found in a file, frames. */
 export interface FoundShot {
@@ -54,6 +55,23 @@ export function findOneShots(channels: readonly Float32Array[], sampleRate: numb
     throw new RangeError(`it has ${length} frames and no sound of ${leastFrames} or more: no one-shot is in it`);
   return whole;
 } // prettier-ignore
+
+/** The one-shots of a named file, as sounds of a layer. Errors  as findOneShots. */
+export function shotsOfFile(
+  name: string,
+  channels: readonly Float32Array[],
+  sampleRate: number,
+): ShotAudio[] {
+  const found = findOneShots(channels, sampleRate);
+  return found.map(({ from, frames, ...shot }, n) => ({
+    ...shot,
+    name: found.length > 1 ? `${name} ${n + 1}` : name,
+    audio: channels.map((x) => x.slice(from, from + frames)),
+    cleanDb: null,
+    ghost: false,
+    on: true,
+  }));
+}
 
 /** A one-shot has this many frames at least. */
 const leastFrames = 32;

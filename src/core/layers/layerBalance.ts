@@ -1,5 +1,5 @@
 import { designButterworth, filtered, type Section } from "../signal/biquad";
-import { dbToGain, powerToDb } from "../signal/level";
+import { dbToGain, powerOf, powerToDb } from "../signal/level";
 
 /** The parts of a drum's sound, between which mic and layer share it (common practice, no source), Hz. */
 export const layerBands = [
@@ -31,12 +31,6 @@ const passOf = ({ from, to }: (typeof layerBands)[number], sampleRate: number): 
   ...(to < Infinity ? designButterworth("low", to, 4, sampleRate) : []),
 ];
 
-const energy = (x: Float32Array, from: number): number => {
-  let sum = 0;
-  for (let i = from; i < x.length; i++) sum += x[i]! * x[i]!;
-  return sum;
-};
-
 /**
  * How much of a drum's low end, body and stick comes from its mic and how much from the layer, over the strokes.
  * Shape  main, layer [channel][frame] behind their chains, on one time line; times: strokes, s; gainsDb: what their faders add.
@@ -66,15 +60,15 @@ export function layerBalance(
       const pass = passOf(band, sampleRate);
       const x = filtered(a, pass);
       const y = filtered(b, pass);
-      sums[k]![0]! += energy(x, settle);
-      sums[k]![1]! += energy(y, settle);
-      sums[k]![2]! += energy(
+      sums[k]![0]! += powerOf(x, settle);
+      sums[k]![1]! += powerOf(y, settle);
+      sums[k]![2]! += powerOf(
         x.map((v, i) => v + y[i]!),
         settle,
       );
     });
   }
-  const level = (sum: number) => powerToDb(sum / Math.max(1, times.length * frames));
+  const level = (sum: number) => powerToDb(sum / Math.max(1, times.length));
   const bands = layerBands.map(({ id }, k): BandShare => {
     const [mic, own, both] = sums[k] as [number, number, number];
     return { id, micDb: level(mic), layerDb: level(own), sumDb: level(both) };

@@ -1,10 +1,10 @@
 import { uniqueName } from "../file/uniqueName";
 import { newMic } from "../song/create";
-import { newLayer, type LayerMic } from "../song/layer";
+import { newLayer } from "../song/layer";
+import { mainMic, type LayerMic, type OneShot, type Piece, type Song } from "../song/song";
 import { applyAll, type Operation } from "../song/operations";
 import { pieceNames } from "../song/pieceNames";
 import { routeByLabel } from "../song/routes";
-import { mainMic, type OneShot, type Piece, type Song } from "../song/song";
 
 /** It begins under the drum and is brought up while one listens, dB. */
 const firstLevel = -12;
@@ -28,14 +28,10 @@ export function layerMic(
     `${pieceNames[drum]} layer.wav`,
     song.mics.map((m) => m.file),
   );
-  const main = mainMic(
-    song.mics.filter((m) => !m.layer),
-    drum,
-  );
   const place = channels === 2 ? "pair" : "close";
   return {
     ...newMic({ id, file, audio, channels, frames, piece: "sample", place, sure: 1 }),
-    reference: main?.id ?? null,
+    reference: mainMic(song.mics, drum)?.id ?? null,
     peakDbfs: Math.max(...sounds.map((s) => s.levelDb)),
     level: firstLevel,
     layer: newLayer(drum, sounds),

@@ -1,7 +1,9 @@
 import { describe, expect, test } from "@jest/globals";
 import { peakOf } from "../signal/level";
-import type { Hit, Piece } from "../song/song";
+import { newLayer } from "../song/layer";
+import type { Hit, Layer, LayerMic, Piece } from "../song/song";
 import { noise } from "../testing/signals";
+import { testMic } from "../testing/songs";
 import { alignLayer } from "./alignLayer";
 import { averageShot } from "./averageShot";
 import { captureOneShots } from "./captureOneShots";
@@ -9,6 +11,7 @@ import { findOneShots } from "./findOneShots";
 import { joinShots } from "./joinShots";
 import { layerBalance } from "./layerBalance";
 import { madeKinds, madeShots } from "./madeShots";
+import { takePhase } from "./takePhase";
 
 const rate = 48000;
 const hit = (piece: Piece, time: number): Hit => ({ piece, time, levelDb: -6, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
@@ -119,13 +122,13 @@ describe("one-shots in a file", () => {
 
 describe("a layer in phase with the drum", () => {
   /** A drum with a low tone, and a layer of the same tone, `late` frames later and of a side. */
-  function pair(late: number, side: 1 | -1) {
+  function pair(late: number, side: 1 | -1, hz = 90) {
     const main = new Float32Array(6 * rate);
     const layer = new Float32Array(6 * rate);
     const times = [0.5, 1.5, 2.5, 3.5, 4.5];
     for (const t of times) {
-      ring(main, t, 0.5, 90, 0.06);
-      ring(layer, t + late / rate, 0.5 * side, 90, 0.06);
+      ring(main, t, 0.5, hz, 0.06);
+      ring(layer, t + late / rate, 0.5 * side, hz, 0.06);
     }
     return { main, layer, times };
   }
@@ -151,6 +154,41 @@ describe("a layer in phase with the drum", () => {
     const { strokes } = alignLayer(main, odd, times, rate);
     expect(strokes.map((s) => Math.abs(s.frames) < 40)).toEqual([true, true, false, true, true]);
     expect(Math.abs(strokes[2]!.frames + 150)).toBeLessThan(40);
+  });
+  test("a stroke that wants the other side than all others is turned over alone, and back where that is undone", () => {
+    // Half a wave of 50 Hz is further than a sound may be moved.
+    const { main, layer, times } = pair(0, 1, 50);
+    const odd = layer.map((v, i) => (i > 2.3 * rate && i < 3.3 * rate ? -v : v));
+    const { polarity, strokes } = alignLayer(main, odd, times, rate);
+    expect(polarity).toBe(1);
+    expect(strokes.map((s) => s.turned)).toEqual([false, false, true, false, false]);
+    // In opposite phase nothing is left of it; turned over it holds four times the energy of one: 3.01 dB above both apart.
+    expect(strokes[2]!.nowDb).toBeLessThan(-40);
+    expect(strokes[2]!.bestDb).toBeCloseTo(3.01, 1);
+    const mic: LayerMic = { ...testMic("l", "sample", "close", 100), layer: newLayer("kick", []) };
+    const taken = takePhase(mic, { polarity, strokes }) as { values: { layer: Layer } };
+    expect(taken.values.layer.shifts.map((s) => s.turned)).toEqual([
+      undefined,
+      undefined,
+      true,
+      undefined,
+      undefined,
+    ]);
+  });
+  test("places are counted from the strokes: measured where it was brought, it stays there", () => {
+    const { main, layer, times } = pair(-80, 1, 50);
+    const first = alignLayer(main, layer, times, rate);
+    const by = first.strokes[0]!.frames;
+    // As it plays once its strokes are there, the third one turned over.
+    const moved = new Float32Array(layer.length);
+    moved.set(layer.subarray(0, layer.length - by), by);
+    const odd = moved.map((v, i) => (i > 2.3 * rate && i < 3.3 * rate ? -v : v));
+    const again = alignLayer(main, odd, times, rate, (t) => ({ frames: by, turned: t === 2.5 }));
+    expect(again.polarity).toBe(1);
+    expect(again.strokes.map((s) => s.frames)).toEqual(times.map(() => by));
+    expect(again.strokes.map((s) => s.turned)).toEqual(times.map(() => false));
+    expect(again.strokes[1]!.nowDb).toBeCloseTo(again.strokes[1]!.bestDb, 2);
+    expect(again.strokes[2]!.nowDb).toBeLessThan(-40);
   });
   test("what both give is told by band, phase included", () => {
     const { main, layer, times } = pair(0, 1);

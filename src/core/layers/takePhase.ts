@@ -1,26 +1,16 @@
 import { processorOf } from "../song/create";
 import type { Operation } from "../song/operations";
-import type { LayerShift } from "../song/song";
-import { layerLimits, type LayerMic } from "../song/layer";
+import type { LayerMic, LayerShift } from "../song/song";
 import type { LayerAlignment } from "./alignLayer";
 
-/** Strokes nearer to each other than this are one, s. */
-const sameStroke = 0.003;
-
 /**
- * The change that plays a layer where it was measured to add up with the drum's mic: every stroke in its place, and all turned over where that
- * is better.
- * Shape  alignment: of the layer as it plays by now.
+ * The change that plays a layer where it was measured to add up with the drum's mic: every stroke in its place, all turned over where that
+ * is better, and single ones that want the other side.
  */
 export function takePhase(mic: LayerMic, { polarity, strokes }: LayerAlignment): Operation {
-  const before = (time: number) =>
-    mic.layer.shifts.find((s) => Math.abs(s.time - time) <= sameStroke)?.frames ?? 0;
-  const within = (frames: number) =>
-    Math.max(-layerLimits.shiftFrames, Math.min(layerLimits.shiftFrames, frames));
-  const shifts = strokes.map(({ time, frames }): LayerShift => ({
-    time,
-    frames: within(before(time) + frames),
-  }));
+  const shifts = strokes.map(({ time, frames, turned }): LayerShift =>
+    turned ? { time, frames, turned } : { time, frames },
+  );
   const layer: Operation = { op: "setMic", mic: mic.id, values: { layer: { ...mic.layer, shifts } } };
   if (polarity === 1) return layer;
   const turned = processorOf(mic, "polarity");

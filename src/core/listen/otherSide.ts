@@ -1,3 +1,4 @@
+import { stillFader } from "../song/levelMoves";
 import { processorType } from "../processors";
 import { songLatency } from "../engine/mixPlan";
 import { levelParam } from "../song/limits";
@@ -21,7 +22,7 @@ const untreatedMic = (mic: Mic): Mic => ({
   ...mic,
   chain: without(mic.chain, (p) => !["level", "place"].includes(processorType(p.type).keeps ?? "")),
   level: 0,
-  levelBySection: {},
+  ...stillFader,
   ownEdits: [],
   sends: shut(mic.sends),
 });
@@ -29,7 +30,7 @@ const untreatedBus = (bus: Bus): Bus => ({
   ...bus,
   chain: without(bus.chain, () => true),
   level: 0,
-  levelBySection: {},
+  ...stillFader,
   pan: 0,
   width: 100,
   sends: shut(bus.sends),

@@ -25,9 +25,8 @@ export interface LoopApart {
 export function knownStrokes(song: Song, loop: Mic): StrokeTimes | null {
   const start = loop.start / song.sampleRate;
   const end = start + loop.frames / song.sampleRate;
-  const recorded = song.mics.filter((m) => !m.layer);
   const timesOf = (drum: LoopDrum): number[] =>
-    mainMic(recorded, drum)
+    mainMic(song.mics, drum)
       ? []
       : song.hits
           .filter((h) => h.piece === drum && h.time >= start && h.time < end)

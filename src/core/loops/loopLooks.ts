@@ -1,4 +1,5 @@
-import { powerOfTwo, RealFft } from "../signal/fft";
+import { powerOfTwo } from "../signal/fft";
+import { bandLooks } from "./bandLooks";
 
 /** From one look to the next, s. */
 export const hopSeconds = 0.005;
@@ -22,37 +23,16 @@ export interface LoopLooks {
 /** Nothing lies lower, dB. */
 const floorDb = -80;
 
-/** Energy of all channels in bands. Looks have their middles at 0, 5 ms, 10 ms … */
+/** How a loop sounds, look by look, every 5 ms. */
 export function loopLooks(channels: readonly Float32Array[], sampleRate: number): LoopLooks {
-  const frames = channels[0]?.length ?? 0;
   const size = Math.max(64, powerOfTwo(Math.round(lookSeconds * sampleRate)));
-  const hop = hopSeconds * sampleRate;
-  const looks = Math.floor(frames / hop) + 1;
-  const fft = RealFft.of(size);
-  const spectrum = fft.spectrum();
-  const window = Float64Array.from({ length: size }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / size) ** 2);
-  const bins = edges.map((f) => Math.min(size / 2 + 1, Math.round((f * size) / sampleRate)));
-  const levels = new Float32Array(looks * bandCount);
-  for (const x of channels)
-    for (let t = 0; t < looks; t++) {
-      fft.forward(x, Math.round(t * hop) - size / 2, size, spectrum, window);
-      for (let b = 0; b < bandCount; b++) {
-        let sum = 0;
-        const to = Math.max(bins[b]! + 1, bins[b + 1]!);
-        for (let i = bins[b]!; i < to; i++) sum += spectrum.re[i]! ** 2 + spectrum.im[i]! ** 2;
-        levels[t * bandCount + b]! += sum;
-      }
-    }
-  return relative(levels, looks);
-}
-
-/** Energies as dB against the loop's loudest hundredth. */
-function relative(levels: Float32Array, looks: number): LoopLooks {
+  const bins = edges.map((f) => Math.round((f * size) / sampleRate));
+  const layout = { sampleRate, size, hop: hopSeconds * sampleRate, edges: bins };
+  const { energies, looks } = bandLooks(channels, layout);
   const whole = new Float64Array(looks);
-  for (let t = 0; t < looks; t++) for (let b = 0; b < bandCount; b++) whole[t]! += levels[t * bandCount + b]!;
-  const loudest = top(whole);
-  for (let i = 0; i < levels.length; i++)
-    levels[i] = Math.max(floorDb, 10 * Math.log10(levels[i]! / Math.max(1e-20, loudest) + 1e-12));
+  energies.forEach((v, i) => (whole[Math.floor(i / bandCount)]! += v));
+  const loudest = Math.max(1e-20, top(whole));
+  const levels = Float32Array.from(energies, (v) => Math.max(floorDb, 10 * Math.log10(v / loudest + 1e-12)));
   const own = new Float64Array(looks);
   const loud = Array.from({ length: bandCount }, (_, b) => {
     for (let t = 0; t < looks; t++) own[t] = levels[t * bandCount + b]!;
@@ -60,6 +40,7 @@ function relative(levels: Float32Array, looks: number): LoopLooks {
   });
   return { levels, looks, loud };
 }
+/** What the loudest hundredth reaches. */
 const top = (values: Float64Array): number => {
   const sorted = Float64Array.from(values).sort();
   return sorted[Math.floor(0.99 * (sorted.length - 1))] ?? 0;

@@ -46,8 +46,7 @@ export function apartOperation(
   if (loop.piece !== "loop") throw new RangeError(`${loop.file} is no loop: label it as one in Gather`);
   const mics: Mic[] = [];
   for (const part of parts) mics.push(partMic({ mics: [...song.mics, ...mics] }, loop, part));
-  const known = new Set(song.mics.filter((m) => !m.layer).map((m) => m.piece).filter((p) => mainMic(song.mics, p))); // prettier-ignore
-  const fresh = hits.filter((h) => !known.has(h.piece));
+  const fresh = hits.filter((h) => !mainMic(song.mics, h.piece));
   const struck = new Set(fresh.map((h) => h.piece));
   const all = [...song.hits.filter((h) => !struck.has(h.piece)), ...fresh].sort((a, b) => a.time - b.time);
   const taken: Operation[] = [

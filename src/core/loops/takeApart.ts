@@ -1,5 +1,5 @@
 import { powerOfTwo, RealFft } from "../signal/fft";
-import { bandFrames, bandLayout, type BandLayout } from "./bandFrames";
+import { bandLooks, type BandLayout } from "./bandLooks";
 import { addPart, fitFactors, type Factors } from "./factors";
 import { loopDrums, type LoopDrum } from "./loopDrums";
 
@@ -21,6 +21,18 @@ const rounds = 40;
 const sharpness = 1.7;
 /** What is taken out lies on this grid, so that it and the rest add up to a loop of 24 bits or fewer without any rounding. */
 const grid = 2 ** 23;
+
+/** Bands an octave above the low end, where every bin is one (common practice, no source). */
+const bandsPerOctave = 8;
+
+/** Edges of bands over all bins but that of the constant. */
+function octaveEdges(size: number): number[] {
+  const end = size / 2 + 1;
+  const edges = [1];
+  for (let last = 1; last < end; edges.push(last))
+    last = Math.min(end, Math.max(last + 1, Math.round(last * 2 ** (1 / bandsPerOctave))));
+  return edges;
+}
 
 /** Looks at which a drum may begin: the ones around its strokes. */
 function beginnings(times: readonly number[], looks: number, hop: number, sampleRate: number): Float64Array {
@@ -111,8 +123,9 @@ export function takeApart(
   strange: readonly number[] = [],
 ): LoopParts {
   const size = powerOfTwo(Math.round(lookSeconds * sampleRate));
-  const layout = bandLayout(sampleRate, lookSeconds, size / 4 / sampleRate);
-  const { values, looks, bands } = bandFrames(channels, layout);
+  const layout = { sampleRate, size, hop: size / 4, edges: octaveEdges(size) };
+  const { energies, looks, bands } = bandLooks(channels, layout);
+  const values = energies.map(Math.sqrt);
   const factors = firstFactors(values, looks, bands, layout, times, strange);
   fitFactors(values, looks, bands, factors, { rounds });
   const shares = sharesOf(factors, looks, bands);

@@ -1,7 +1,6 @@
 import { freshChain } from "../song/chainEdits";
-import type { Owner } from "../song/graph";
+import { ownerOf, type Owner } from "../song/graph";
 import { applyAll, type Operation } from "../song/operations";
-import { ownerOf } from "../song/graph";
 import { steps, type Song } from "../song/song";
 import type { Facts } from "../facts/facts";
 import { proposeStep } from "./propose";

@@ -1,8 +1,16 @@
 import type { Facts, Tone } from "../facts/facts";
 import { placeStrokes } from "../engine/oneShots/placeStrokes";
-import { isLayer, type LayerMic } from "../song/layer";
+import {
+  isDrum,
+  isLayer,
+  isShell,
+  mainMic,
+  type LayerMic,
+  type Mic,
+  type Piece,
+  type Song,
+} from "../song/song";
 import { allBefore, isMic, needs, type Owner } from "../song/graph";
-import { isDrum, isShell, mainMic, type Mic, type Piece, type Song } from "../song/song";
 
 type Parts = Pick<Song, "mics" | "buses">;
 

@@ -6,6 +6,14 @@ export interface Spectrum {
   readonly im: Float64Array;
 }
 
+/** Power of bins [from, to) of a spectrum; bins that it does not have hold none. */
+export function bandPower({ re, im }: Spectrum, from: number, to: number): number {
+  let sum = 0;
+  const end = Math.min(to, re.length);
+  for (let k = from; k < end; k++) sum += re[k]! * re[k]! + im[k]! * im[k]!;
+  return sum;
+}
+
 const plans = new Map<number, RealFft>();
 
 /**

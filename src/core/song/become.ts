@@ -2,6 +2,7 @@ import { sameValue } from "../sameValue";
 import * as schema from "./schema";
 import { isMic, kitOf, ownerOf, type Owner } from "./graph";
 import type { BusValues, MicValues, Operation, SongValues } from "./operation";
+import { stillFader } from "./levelMoves";
 import type { Bus, Mic, Piece, ProcessorState, Song } from "./song";
 
 /** What can be set: all that is declared so. */
@@ -15,7 +16,7 @@ type Several = Extract<Operation, { op: "several" }>;
 /** Fields of `to` that differ from those of `from`. */
 function changed<T extends object, K extends keyof T>(from: T, to: T, fields: readonly K[]): Partial<Pick<T, K>> {
   const differing = fields.filter((f) => !sameValue(from[f], to[f]));
-  const empty = (f: K) => (f === "levelBySection" ? ({} as T[K]) : to[f]);
+  const empty = (f: K) => (stillFader as Partial<Record<K, unknown>>)[f] as T[K] | undefined;
   return Object.fromEntries(differing.map((f) => [f, to[f] === undefined ? empty(f) : to[f]])) as unknown as Partial<Pick<T, K>>;
 } // prettier-ignore
 

@@ -11,9 +11,8 @@ import {
 } from "./chainEdits";
 import { partsOf } from "./chain";
 import { newBus } from "./create";
-import { applyAll, applyOperation } from "./operations";
+import { applyAll, applyOperation, type Operation } from "./operations";
 import { addedBus, parallelCopy } from "./parallelCopy";
-import type { Operation } from "./operations";
 import type { Song } from "./song";
 
 const { song } = testSong();

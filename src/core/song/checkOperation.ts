@@ -66,7 +66,7 @@ export function checkOperation(value: unknown): asserts value is Operation {
 }
 
 const fromOutsideSong = ["title", "tempo", "hits", "sections", "align", "plan", "shaping", "quick", "tighten", "edits", "detection", "referenceRecord", "refused"]; // prettier-ignore
-const fromOutsideMic = ["piece", "place", "sure", "level", "levelBySection", "muted", "soloed", "locked", "ownEdits", "layer", "start", "output"]; // prettier-ignore
+const fromOutsideMic = ["piece", "place", "sure", "level", "levelBySection", "levelMoves", "muted", "soloed", "locked", "ownEdits", "layer", "start", "output"]; // prettier-ignore
 
 /**
  * Checks an operation that comes over a border: mics come in by import only, and what an analysis measures by it only.

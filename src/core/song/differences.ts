@@ -40,6 +40,7 @@ function ofOwner(before: Owner, after: Owner, song: Song): string[] {
   const words: string[] = [];
   if (before.level !== after.level) words.push(`${where} ${db(after.level - before.level)}`);
   if (!sameValue(before.levelBySection ?? {}, after.levelBySection ?? {})) words.push(`${where}: other levels in sections`);
+  if (!sameValue(before.levelMoves ?? [], after.levelMoves ?? [])) words.push(`${where}: the fader is moved otherwise over the song`);
   if (before.muted !== after.muted) words.push(`${where} ${after.muted ? "muted" : "heard again"}`);
   if (!isMic(before) && !isMic(after) && (before.pan !== after.pan || before.width !== after.width)) words.push(`${where}: balance ${after.pan} %, width ${after.width} %`);
   if (before.output !== after.output) words.push(`${where} goes to ${after.output === null ? "nothing" : nameOf(ownerOf(song, after.output)!)}`);

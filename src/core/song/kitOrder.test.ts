@@ -2,6 +2,7 @@ import { expect, test } from "@jest/globals";
 import { randomSource } from "../signal/random";
 import { testMic } from "../testing/songs";
 import { inKitOrder } from "./kitOrder";
+import { newLayer } from "./layer";
 import type { Piece, Place } from "./song";
 
 const kit: [string, Piece, Place][] = [
@@ -22,6 +23,11 @@ const kit: [string, Piece, Place][] = [
   ["Clap", "sample", "close"],
   ["Bass", "context", "close"],
 ];
+test("a layer stands last of its drum, whatever its file is called", () => {
+  const layer = { ...testMic("A layer", "sample", "close", 10), layer: newLayer("snare", []) };
+  const mics = [testMic("Tom 1", "tom1", "close", 10), layer, testMic("Snare btm", "snare", "bottom", 10)];
+  expect(inKitOrder(mics).map((m) => m.id)).toEqual(["Snare btm", "A layer", "Tom 1"]);
+});
 test("whatever the order in which files came in, mics stand as a kit is read", () => {
   const mics = kit.map(([file, piece, place]) => testMic(file, piece, place, 10));
   const random = randomSource(4);

@@ -34,6 +34,7 @@ export type MicValues = Partial<
     | "peakDbfs"
     | "output"
     | "levelBySection"
+    | "levelMoves"
     | "locked"
     | "start"
     | "audio"
@@ -44,7 +45,19 @@ export type MicValues = Partial<
   >
 >;
 export type BusValues = Partial<
-  Pick<Bus, "name" | "piece" | "level" | "levelBySection" | "pan" | "width" | "muted" | "soloed" | "output">
+  Pick<
+    Bus,
+    | "name"
+    | "piece"
+    | "level"
+    | "levelBySection"
+    | "levelMoves"
+    | "pan"
+    | "width"
+    | "muted"
+    | "soloed"
+    | "output"
+  >
 >;
 export interface SongValues {
   readonly title?: string;

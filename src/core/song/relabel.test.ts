@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { testMic } from "../testing/songs";
 import { newMic, newSong } from "./create";
+import { newLayer } from "./layer";
 import { applyOperation, applyAll } from "./operations";
 import { followLabel, isHeardOtherwise, labelsOf, relabel } from "./relabel";
 import type { HeardDrums, Hit, Piece, Song } from "./song";
@@ -71,6 +72,18 @@ describe("a drum that is called otherwise", () => {
       expect(isHeardOtherwise(label(analysed, "ir", "room"))).toBe(true);
     },
   );
+  test("a layer is labelled by its drum alone", () => {
+    const song = mixedUp();
+    const layer = {
+      ...testMic("ly", "sample", "close", 100),
+      output: song.mics[0]!.output,
+      layer: newLayer("snare", []),
+    };
+    const more = applyAll(song, [{ op: "addMics", mics: [layer] }]);
+    expect(label(more, "ly", "snare").mics.find((m) => m.id === "ly")).toEqual(
+      more.mics.find((m) => m.id === "ly"),
+    );
+  });
   test("two drums change names one after the other: nothing follows in between, everything at the end", () => {
     const between = label(mixedUp(), "high", "tom1");
     expect(struck(between)).toEqual(struck(mixedUp()));

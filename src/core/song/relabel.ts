@@ -66,7 +66,8 @@ export const isHeardOtherwise = (song: Song): boolean =>
 /** Operations that label mics by hand: pan, the bus it goes to, strokes, bleed and what was set for a drum follow, as far as they stay true. */
 export function relabel(song: Song, ids: readonly string[], label: Partial<MicLabel>): Operation[] {
   const own = song.mics
-    .filter((m) => ids.includes(m.id))
+    // A layer is what its drum makes it.
+    .filter((m) => ids.includes(m.id) && !m.layer)
     .flatMap((m): Operation[] => [
       ...followLabel(m, label),
       { op: "setMic", mic: m.id, values: { ...label, sure: 1 } },

@@ -56,6 +56,13 @@ describe("where mics go by themselves", () => {
     expect(song.buses.map((b) => b.id)).not.toContain("drum-kick");
     expect(applyOperation(song, inverse).song).toEqual(kit);
   });
+  test("a bus whose fader moves over the song was worked on, and stays", () => {
+    const moved = applyAll(kit, [
+      { op: "setBus", bus: "drum-kick", values: { levelMoves: [{ time: 1, db: -2 }] } },
+    ]);
+    const { buses } = applyAll(moved, relabel(moved, ["out"], { piece: "snare", place: "bottom" }));
+    expect(buses.map((b) => b.id)).toContain("drum-kick");
+  });
   test("what was sent elsewhere by hand stays there, and a drum's bus that was worked on stays with its drum", () => {
     const byHand = applyAll(kit, [
       { op: "setMic", mic: "top", values: { output: "kit" } },

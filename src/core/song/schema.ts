@@ -19,12 +19,12 @@ import {
 import { mostClockPpm } from "../signal/respeed";
 import { checkChain } from "./chain";
 import { checkEdits } from "./edits";
-import { layerLimits } from "./layer";
+import { ghostWays, layerLimits } from "./layer";
+import { moveLimits } from "./levelMoves";
 import { levelParam, limits, tightenParams, widthParam } from "./limits";
 import {
   busKinds,
   flavours,
-  ghostWays,
   grids,
   hitKinds,
   pieces,
@@ -47,6 +47,13 @@ const level = param(levelParam);
 const sectionId = text(60, 1);
 const levelBySection = record(sectionId, level, limits.sections);
 const frame = whole(0, 2 ** 40);
+const move = object({ time: seconds, db: within(moveLimits.min, moveLimits.max, "dB") });
+const levelMoves = both(list(move, moveLimits.points), (value, path) => {
+  const all = value as readonly { time: number }[];
+  const back = all.findIndex((m, i) => i > 0 && m.time <= all[i - 1]!.time);
+  if (back > 0)
+    throw new RangeError(`${path}[${back}] is at ${all[back]!.time} s; points of a fader ascend in time`);
+});
 
 export const hit = object({
   piece,
@@ -209,7 +216,10 @@ const layer = object({
   fade: within(0, layerLimits.fade, "s"),
   strokes: orNull(list(object({ time: seconds, levelDb: decibels, ghost: flag }), limits.hits)),
   shifts: list(
-    object({ time: seconds, frames: whole(-layerLimits.shiftFrames, layerLimits.shiftFrames) }),
+    object(
+      { time: seconds, frames: whole(-layerLimits.shiftFrames, layerLimits.shiftFrames) },
+      { turned: flag },
+    ),
     limits.hits,
   ),
 });
@@ -236,6 +246,7 @@ export const micFields = {
   layer,
   level,
   levelBySection,
+  levelMoves,
   muted: flag,
   soloed: flag,
   output: id,
@@ -248,8 +259,13 @@ const micStays = {
   chain: micChain,
   sends,
 };
-const { levelBySection: _optional, layer: _layer, ...micMust } = { ...micStays, ...micFields };
-export const mic = object(micMust, { levelBySection, layer });
+const {
+  levelBySection: _optional,
+  levelMoves: _moves,
+  layer: _layer,
+  ...micMust
+} = { ...micStays, ...micFields };
+export const mic = object(micMust, { levelBySection, levelMoves, layer });
 
 /** Fields of a bus that can be set. */
 export const busFields = {
@@ -257,14 +273,15 @@ export const busFields = {
   piece: orNull(piece),
   level,
   levelBySection,
+  levelMoves,
   pan: within(-100, 100, "%"),
   width: param(widthParam),
   muted: flag,
   soloed: flag,
   output: id,
 };
-const { levelBySection: _may, ...busMust } = busFields;
+const { levelBySection: _may, levelMoves: _also, ...busMust } = busFields;
 export const bus = object(
   { ...busMust, id, kind: oneOf(busKinds), chain: busChain, sends, output: optionalId },
-  { levelBySection },
+  { levelBySection, levelMoves },
 );

@@ -1,8 +1,7 @@
 import { expect, test } from "@jest/globals";
 import { steadyTempo } from "../testing/tempo";
 import { testSong } from "../testing/songs";
-import { applyOperation } from "./operations";
-import type { Operation } from "./operations";
+import { applyOperation, type Operation } from "./operations";
 
 const { song } = testSong(1000);
 const send = { bus: "room", level: 0, from: "fader", followsPan: true } as const;

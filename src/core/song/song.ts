@@ -1,16 +1,10 @@
 import type { ParamValue } from "../params";
+import type { Layer } from "./layer";
+import type { Piece, Place } from "./piece";
 
 export { steps, type Step } from "../steps";
-
-export const pieces = [
-  "kick", "snare", "tom1", "tom2", "tom3", "floor", "hat", "ride", "crash", "overhead", "room", "sample", "loop", "context", "response",
-] as const; // prettier-ignore
-export type Piece = (typeof pieces)[number];
-
-export const places = [
-  "in", "out", "sub", "top", "bottom", "side", "left", "right", "pair", "close", "trigger",
-] as const; // prettier-ignore
-export type Place = (typeof places)[number];
+export { pieces, places, type Piece, type Place } from "./piece";
+export type { GhostWay, Layer, LayerShift, LayerStroke, OneShot } from "./layer";
 
 /** Values that differ from the song's, by section id. */
 export type SectionValues = Readonly<Record<string, Readonly<Record<string, ParamValue>>>>;
@@ -40,60 +34,6 @@ export interface Send {
   readonly from: Tap;
   /** It keeps the place between left and right that the pan gives; otherwise it goes as if that stood in the middle. */
   readonly followsPan: boolean;
-}
-
-/** What a layer does with ghost notes: plays them like any stroke, leaves them out, or gives them sounds of their own. */
-export const ghostWays = ["play", "leave", "own"] as const;
-export type GhostWay = (typeof ghostWays)[number];
-
-/** One sound of a layer: a stretch of its file. */
-export interface OneShot {
-  readonly name: string;
-  /** First frame in the file, and how many. */
-  readonly from: number;
-  readonly frames: number;
-  /** Frames from its first to its transient, which is played on the stroke. */
-  readonly onset: number;
-  /** Peak, dBFS. */
-  readonly levelDb: number;
-  /** How far the bleed lies under its first 100 ms, dB; null: it comes from a file and nobody knows. */
-  readonly cleanDb: number | null;
-  /** It takes part. */
-  readonly on: boolean;
-  /** It is for ghost notes. */
-  readonly ghost: boolean;
-}
-
-/** A stroke that a layer plays. */
-export interface LayerStroke {
-  /** s from the start of the files. */
-  readonly time: number;
-  readonly levelDb: number;
-  readonly ghost: boolean;
-}
-
-/** Where one stroke is played beside its place so that the layer is in phase with the drum there. */
-export interface LayerShift {
-  /** The stroke, s. */
-  readonly time: number;
-  /** Later by so many frames. */
-  readonly frames: number;
-}
-
-/** How a track of the song plays one-shots at the strokes of a drum instead of a recording. */
-export interface Layer {
-  readonly drum: Piece;
-  readonly sounds: readonly OneShot[];
-  /** How far its loudness follows the strokes, %: 0 always the same, 100 dB for dB. */
-  readonly follow: number;
-  readonly ghosts: GhostWay;
-  /** A sound rings on under the next stroke; otherwise that ends it. */
-  readonly ringsOn: boolean;
-  /** Time in which a new stroke ends the sound before it, s. */
-  readonly fade: number;
-  /** Strokes of its own, from a file; null: those of the drum, as found and corrected. */
-  readonly strokes: readonly LayerStroke[] | null;
-  readonly shifts: readonly LayerShift[];
 }
 
 export interface Mic {
@@ -132,10 +72,20 @@ export interface Mic {
   readonly level: number;
   /** Fader in sections where it differs, dB, by section id. */
   readonly levelBySection?: Readonly<Record<string, number>>;
+  /** How the fader is moved over the song, beside its level; ascending. */
+  readonly levelMoves?: readonly LevelMove[];
   readonly muted: boolean;
   readonly soloed: boolean;
   readonly output: string;
   readonly sends: readonly Send[];
+}
+
+/** A point of a fader's way over the song. */
+export interface LevelMove {
+  /** s of the song as it is heard. */
+  readonly time: number;
+  /** Beside the level of the song or section, dB. */
+  readonly db: number;
 }
 
 /** The end of everything; the mics of one drum; several drums; a parallel path; a simulated room. */
@@ -152,6 +102,8 @@ export interface Bus {
   readonly level: number;
   /** Level in sections where it differs, dB, by section id. */
   readonly levelBySection?: Readonly<Record<string, number>>;
+  /** How the fader is moved over the song, beside its level; ascending. */
+  readonly levelMoves?: readonly LevelMove[];
   /** Balance of left and right, %. */
   readonly pan: number;
   /** Of the stereo picture, %: 0 is mono, 100 as it comes in. */
@@ -414,10 +366,14 @@ export const placeOrder: readonly Place[] = [
 ];
 
 /** The mic that stands for a drum: the inner, upper or only close one that is not silent; undefined without one. */
-export const mainMic = <M extends { piece: Piece; place: Place; silent: boolean }>(
+export const mainMic = <M extends { piece: Piece; place: Place; silent: boolean; layer?: Layer }>(
   mics: readonly M[],
   piece: Piece,
 ): M | undefined =>
   mics
-    .filter((m) => m.piece === piece && !m.silent)
+    .filter((m) => m.piece === piece && !m.silent && !m.layer)
     .sort((a, b) => placeOrder.indexOf(a.place) - placeOrder.indexOf(b.place))[0];
+
+/** A mic that plays one-shots. */
+export type LayerMic = Mic & { readonly layer: Layer };
+export const isLayer = (mic: Mic): mic is LayerMic => mic.layer !== undefined;

@@ -15,6 +15,29 @@ export interface Tightness {
 export const leadingStrokes = (hits: readonly Hit[], { leaders }: Pick<TightenSettings, "leaders">): Hit[] =>
   hits.filter((h) => leaders.includes(h.piece) && !h.ghost && h.kind !== "grace");
 
+/** How far a stroke lies off the grid, before and after the cuts, s; `time` as it is played. */
+export interface StrokeOffset {
+  readonly time: number;
+  readonly before: number;
+  readonly after: number;
+}
+
+/** Every leading stroke beside the grid. */
+export function strokeOffsets(
+  hits: readonly Hit[],
+  tempo: Tempo,
+  settings: TightenSettings,
+  sections: readonly Section[],
+  edits: readonly Edit[],
+  sampleRate: number,
+): StrokeOffset[] {
+  return leadingStrokes(hits, settings).map((h) => {
+    const off = (t: number) => t - nearestLine(t, tempo, settingsAt(h.time, settings, sections));
+    const { time } = h;
+    return { time, before: off(time), after: off(editedTime(edits, time, sampleRate)) };
+  });
+}
+
 /** How far the leading strokes lie off the grid before and after the cuts. */
 export function measureTightness(
   hits: readonly Hit[],
@@ -24,16 +47,12 @@ export function measureTightness(
   edits: readonly Edit[],
   sampleRate: number,
 ): Tightness {
-  const mains = leadingStrokes(hits, settings);
-  const spread = (at: (h: Hit) => number) => {
-    const offsets = mains.map(
-      (h) => at(h) - nearestLine(at(h), tempo, settingsAt(h.time, settings, sections)),
-    );
-    return Math.sqrt(offsets.reduce((s, o) => s + o * o, 0) / Math.max(1, offsets.length));
-  };
+  const offsets = strokeOffsets(hits, tempo, settings, sections, edits, sampleRate);
+  const spread = (of: (o: StrokeOffset) => number): number =>
+    Math.sqrt(offsets.reduce((sum, o) => sum + of(o) ** 2, 0) / Math.max(1, offsets.length));
   return {
-    spreadBefore: spread((h) => h.time),
-    spreadAfter: spread((h) => editedTime(edits, h.time, sampleRate)),
+    spreadBefore: spread((o) => o.before),
+    spreadAfter: spread((o) => o.after),
     cuts: edits.length,
     largestMove: edits.reduce((most, e) => Math.max(most, Math.abs(e.shift)), 0) / sampleRate,
   };

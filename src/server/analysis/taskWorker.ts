@@ -6,7 +6,7 @@ export interface TaskMessage<K extends MicTask = MicTask> {
   readonly kind: K;
   readonly ask: MicTasks[K]["ask"];
 }
-export type TaskReply = { readonly answer: MicTasks[MicTask]["answer"] } | { readonly error: string };
+export type TaskReply = { readonly answer: MicTasks[MicTask]["answer"] } | { readonly error: Error };
 
 // Entry of an analysis thread.
 parentPort!.on("message", ({ kind, ask }: TaskMessage) => {
@@ -14,7 +14,8 @@ parentPort!.on("message", ({ kind, ask }: TaskMessage) => {
   try {
     reply = { answer: doMicTask(kind, ask) };
   } catch (error) {
-    reply = { error: error instanceof Error ? error.message : String(error) };
+    // A copy of an error keeps its kind: what is refused in words stays that on the other side.
+    reply = { error: error instanceof Error ? error : new Error(String(error)) };
   }
   parentPort!.postMessage(reply);
 });

@@ -35,7 +35,7 @@ function crewOf(threads: number): AnalysisThreads {
   const answering = crew.map((thread) => ({
     ask: async (message: TaskMessage) => {
       const reply = await thread.ask(message);
-      if ("error" in reply) throw new Error(reply.error);
+      if ("error" in reply) throw reply.error;
       return reply.answer;
     },
   }));

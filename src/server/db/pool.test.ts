@@ -1,7 +1,6 @@
 import { expect, test } from "@jest/globals";
-import { withDatabase } from "../testing/database";
+import { rowsOf, withDatabase } from "../testing/database";
 import { createSong } from "../useCases/createSong";
-import { rowsOf } from "../testing/database";
 import { inTransaction, pool } from "./pool";
 import { findSong, lockSong, updateSong } from "./queries/song";
 

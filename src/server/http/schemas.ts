@@ -56,6 +56,7 @@ export const restoreSchema = Joi.object<{ version: number; drum: Piece | null }>
   drum: Joi.valid(null, ...drumPieces).default(null),
 });
 export const revisionNumber = Joi.number().integer().min(1).max(1_000_000).required().label("number");
+export const sectionSchema = Joi.string().max(60).required().label("section");
 export const busSchema = Joi.string().max(80).required().label("bus");
 
 /** Most frames of one mic in an answer; with the mics bounded too, an answer stays below 100 MB. */

@@ -4,9 +4,8 @@ import { measureSong } from "../../core/analysis/measureSong";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/analysis/takeAnalysis";
 import { applyAll, type Operation } from "../../core/song/operations";
-import { isLayer } from "../../core/song/layer";
+import { isLayer, type Mic, type Song } from "../../core/song/song";
 import { relabel } from "../../core/song/relabel";
-import type { Mic, Song } from "../../core/song/song";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
@@ -28,7 +27,7 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
   const audio: Float32Array[][] = [];
   for (const [i, one] of rows.entries()) {
     audio.push(await readWhole(pool(), one));
-    job.report((0.15 * (i + 1)) / rows.length);
+    job.report((0.15 * (i + 1)) / rows.length, `reading mic ${i + 1} of ${rows.length}`);
   }
   const threads = analysisThreads();
   try {
@@ -38,7 +37,7 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
       channels: audio[i]!,
     }));
     const analysis = await analyseKit(labelled, sampleRate, {
-      progress: (share) => job.report(0.15 + 0.6 * share),
+      progress: (share) => job.report(0.15 + 0.6 * share, "finding strokes, phase and beats"),
       run: threads.run,
     });
     await takeAnalysed(songId, label, mics, audio, analysis, threads, job);
@@ -67,7 +66,11 @@ async function takeAnalysed(
 ): Promise<void> {
   // All is measured before the song is locked, of its mics as the analysis has labelled them.
   const plain = newSong("", analysis.sampleRate, mics.map(byItself));
-  const done = (count: number) => job.report(0.75 + (0.25 * count) / mics.length);
+  const done = (count: number) =>
+    job.report(
+      0.75 + (0.25 * count) / mics.length,
+      `measuring mic ${Math.min(mics.length, count + 1)} of ${mics.length}`,
+    );
   const { song, facts } = await measureSong(plain, analysis, audio, { run, done });
   await job.commit(async (db) => {
     const now = await lockSong(db, songId);

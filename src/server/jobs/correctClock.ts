@@ -34,7 +34,7 @@ export async function correctClocks(songId: string, mics: readonly string[], job
         mic: mic.id,
         values: { audio: audioId, frames, clockPpm: mic.clockPpm + ppm },
       });
-      job.report((i + 1) / wanted.length);
+      job.report((i + 1) / wanted.length, `mic ${i + 1} of ${wanted.length}`);
     }
     const now = await lockSong(db, songId);
     if (!now) throw songGone();

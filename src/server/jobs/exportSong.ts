@@ -9,13 +9,12 @@ import { writeHitsMidi } from "../../core/file/hitsMidi";
 import { uniqueName } from "../../core/file/uniqueName";
 import { writeWav } from "../../core/file/wavWrite";
 import { layerHits } from "../../core/layers/layerHits";
-import { isLayer } from "../../core/song/layer";
+import { isLayer, steps, type Song } from "../../core/song/song";
 import { isTaken } from "../../core/proposals/decided";
 import { factsNow } from "../../core/facts/factsNow";
 import { noFacts, type Facts } from "../../core/facts/facts";
 import { proposeStep } from "../../core/proposals/propose";
 import type { Measurement } from "../../core/measure/measureAudio";
-import { steps, type Song } from "../../core/song/song";
 import { measureTightness } from "../../core/tighten/tightness";
 import { audioOfMics, readWhole, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
@@ -112,14 +111,14 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   try {
     const whole = (i: number) => readWhole(pool(), { ...audio[i]!, start: 0 });
     const { paths, delivered } = await renderFiles(song, reader, folder, delivery, {
-      progress: (share) => job.report(0.85 * share),
+      progress: (share, doing) => job.report(0.85 * share, doing),
       prefetch,
       whole,
     });
     const { kit } = delivered;
     const verdicts = verdictsOf(song, delivery, delivered);
     if (delivery.midi) paths.push(writeMidi(song, folder), ...(await writeLayers(song, folder, whole)));
-    job.report(0.9);
+    job.report(0.9, "writing the page of what was done");
     const revisions = await listRevisions(pool(), songId);
     const report = join(folder, "report.html");
     writeFileSync(
@@ -134,7 +133,10 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
         const type = mediaTypes[extname(path)] ?? "audio/wav";
         const stored = await storeFile(db, name, type, createReadStream(path, { highWaterMark: 1 << 20 }));
         files.push({ id: stored.id, name, byteLength: statSync(path).size });
-        job.report(0.9 + (0.1 * files.length) / paths.length);
+        job.report(
+          0.9 + (0.1 * files.length) / paths.length,
+          `storing ${name}, ${files.length} of ${paths.length}`,
+        );
       }
       return { files, kit, delivery, verdicts };
     });

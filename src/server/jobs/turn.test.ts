@@ -12,10 +12,9 @@ import {
   reviveTasks,
   type ClaimedTask,
 } from "../db/queries/task";
-import { deleteSong } from "../db/queries/song";
+import { deleteSong, lockSong } from "../db/queries/song";
 import { createSong } from "../useCases/createSong";
 import { changeLocked, openSong } from "../useCases/editSong";
-import { lockSong } from "../db/queries/song";
 import { smallSong, songOf, withDatabase } from "../testing/database";
 import { Cancelled, Lost, noTask, Turn, type Job } from "./turn";
 import { work } from "./worker";
@@ -64,6 +63,14 @@ withDatabase("a worker's turn at a task", () => {
     const had = await Promise.all(Array.from({ length: 10 }, () => claimTask(pool(), task.id)));
     expect(had.filter((t) => t !== null)).toHaveLength(1);
     expect(had.find((t) => t !== null)).toMatchObject({ id: task.id, turn: 1, state: "running" });
+  });
+
+  test("it tells what it does now, and whoever takes it over begins with nothing told", async () => {
+    const task = await claimed(await smallSong("told", 420));
+    expect(await beatTask(pool(), task, 0.4, "finishing Kick.wav, 3 of 24")).toBe(false);
+    expect(await stateOf(task.id)).toMatchObject({ progress: 0.4, doing: "finishing Kick.wav, 3 of 24" });
+    await pool().query("update task set state = 'waiting' where id = $1", [task.id]);
+    expect(await claimTask(pool(), task.id)).toMatchObject({ progress: 0, doing: "" });
   });
 
   test("what was worked out and the end of the task are written together", async () => {

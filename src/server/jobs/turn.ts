@@ -8,8 +8,8 @@ export class Lost extends Error {}
 
 /** What a job needs of its turn. */
 export interface Job {
-  /** Notes a share of the work, 0..1. Errors  whatever shall end it. */
-  readonly report: (share: number) => void;
+  /** Notes a share of the work, 0..1, and what is done now where that is told. Errors  whatever shall end it. */
+  readonly report: (share: number, doing?: string) => void;
   /** Writes what was worked out, all of it or nothing. */
   readonly commit: <T extends object | null | void>(work: (db: Db) => Promise<T>) => Promise<T>;
 }
@@ -26,6 +26,7 @@ const beatEvery = 400;
  */
 export class Turn implements Job {
   private share = 0;
+  private doing = "";
   private stop = false;
   private readonly timer: NodeJS.Timeout;
   /** What was done is in the database. */
@@ -35,12 +36,13 @@ export class Turn implements Job {
     this.timer = setInterval(() => void this.beat(), beatEvery);
   }
   private async beat(): Promise<void> {
-    this.stop ||= await beatTask(pool(), this.task, Math.min(1, this.share)).catch(() => false);
+    this.stop ||= await beatTask(pool(), this.task, Math.min(1, this.share), this.doing).catch(() => false);
   }
 
   /** Notes a share of the work. Errors  Cancelled when it is to stop. */
-  readonly report = (share: number): void => {
+  readonly report = (share: number, doing = this.doing): void => {
     this.share = share;
+    this.doing = doing;
     if (this.stop) throw new Cancelled("stopped by its owner, or done by another worker");
   };
 

@@ -1,16 +1,16 @@
 import { readFileSync } from "node:fs";
 import { basename } from "node:path";
-import { placeStrokes } from "../../core/engine/oneShots/placeStrokes";
+import { placeStrokes, playedTimes } from "../../core/engine/oneShots/placeStrokes";
 import { readLayer } from "../../core/engine/oneShots/readLayer";
 import { memoryReader } from "../../core/engine/renderSong";
 import { alignLayer } from "../../core/layers/alignLayer";
-import { findOneShots } from "../../core/layers/findOneShots";
+import { shotsOfFile } from "../../core/layers/findOneShots";
 import { joinShots, type ShotAudio } from "../../core/layers/joinShots";
 import { addLayerMic, layerMic } from "../../core/layers/layerMic";
 import { takePhase } from "../../core/layers/takePhase";
-import { layerLimits, type LayerMic } from "../../core/song/layer";
+import { layerLimits } from "../../core/song/layer";
+import { mainMic, type LayerMic, type Piece, type Song } from "../../core/song/song";
 import { applyAll, applyOperation } from "../../core/song/operations";
-import { mainMic, type Piece, type Song } from "../../core/song/song";
 import { resample } from "../audio/convert";
 import { decodeFile } from "../audio/decodeFile";
 
@@ -29,14 +29,7 @@ async function shotsOf(path: string, sampleRate: number): Promise<ShotAudio[]> {
     const read = await decodeFile(new Uint8Array(readFileSync(path)));
     const audio = await resample(read.channels, read.sampleRate, sampleRate);
     const name = basename(path).replace(/\.[^.]*$/, "");
-    return findOneShots(audio, sampleRate).map(({ from, frames, ...shot }, n): ShotAudio => ({
-      ...shot,
-      name: n > 0 ? `${name} ${n + 1}` : name,
-      audio: audio.map((x) => x.slice(from, from + frames)),
-      cleanDb: null,
-      ghost: false,
-      on: true,
-    }));
+    return shotsOfFile(name, audio, sampleRate);
   } catch (error) {
     throw new Error(`${path}: ${(error as Error).message}`);
   }
@@ -44,16 +37,13 @@ async function shotsOf(path: string, sampleRate: number): Promise<ShotAudio[]> {
 
 /** The layer turned and moved so that its low end adds to that of the drum's mic; as it is where there is none. */
 function inPhase(song: Song, mic: LayerMic, file: readonly Float32Array[], audio: AudioByFile): Song {
-  const main = mainMic(
-    song.mics.filter((m) => !m.layer),
-    mic.layer.drum,
-  );
+  const main = mainMic(song.mics, mic.layer.drum);
   const recorded = main && audio.get(main.file)?.[0];
   if (!recorded) return song;
   const played = new Float32Array(song.frames);
   readLayer(placeStrokes(song, mic, false), memoryReader([file])(0, 0), 0, song.frames, played);
-  const times = song.hits.filter((h) => h.piece === mic.layer.drum).map((h) => h.time);
-  const found = alignLayer(recorded, played, times, song.sampleRate);
+  // A layer that is made just now plays at its strokes.
+  const found = alignLayer(recorded, played, playedTimes(song, mic.layer), song.sampleRate);
   return applyOperation(song, takePhase(mic, found)).song;
 }
 

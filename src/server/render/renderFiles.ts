@@ -1,5 +1,5 @@
 import { mkdirSync, rmSync } from "node:fs";
-import { join } from "node:path";
+import { basename, join } from "node:path";
 import { checkKit, remainderDb, type Delivered } from "../../core/deliver/checks";
 import { checkDelivery, deliveredFrames, timeReferenceOf, type Delivery } from "../../core/deliver/delivery";
 import { gainToTarget, peakCeiling, type TargetGain } from "../../core/deliver/loudnessTarget";
@@ -12,8 +12,7 @@ import { dbToGain, peakOf } from "../../core/signal/level";
 import { newProcessor } from "../../core/song/create";
 import { isFree } from "../../core/song/chain";
 import { kitOf } from "../../core/song/graph";
-import { isLayer } from "../../core/song/layer";
-import type { Song } from "../../core/song/song";
+import { isLayer, type Song } from "../../core/song/song";
 import { WavFile } from "../audio/wavFile";
 import { outputFiles } from "./outputFiles";
 import { finishFile, isPlain, plainFile, type Finish } from "./rawFile";
@@ -21,6 +20,13 @@ import { threadedRunner } from "./threads";
 
 /** Reads a mic of the song as it was recorded, whole. */
 export type WholeMic = (index: number) => Float32Array[] | Promise<Float32Array[]>;
+
+/** `progress` also tells what is done now. */
+type RenderFilesOptions = Omit<RenderOptions, "progress"> & {
+  readonly threads?: number;
+  readonly whole?: WholeMic;
+  readonly progress?: (share: number, doing: string) => void;
+};
 
 export interface Rendered {
   /** In the order of writing, the kit first. */
@@ -102,7 +108,7 @@ export async function renderFiles(
   reader: SongReader,
   folder: string,
   delivery: Delivery,
-  { threads, whole, progress = () => {}, ...options }: RenderOptions & { threads?: number; whole?: WholeMic } = {},
+  { threads, whole, progress = () => {}, ...options }: RenderFilesOptions = {},
 ): Promise<Rendered> {
   checkDelivery(song, delivery);
   const { from, to } = deliveredFrames(song, delivery);
@@ -129,6 +135,7 @@ export async function renderFiles(
       files.set(name, { file, raw, at: 0 });
     }
     const written = asRendered({ ...song, frames: Math.max(song.frames, to) });
+    const all = files.size === 1 ? "the kit" : `${files.size} files in one pass`;
     const rendered = { kit: true, stems: delivery.stems, buses: delivery.buses };
     await renderSong(written, read, rendered, (name, channels, frames) => {
       const open = files.get(name);
@@ -139,7 +146,7 @@ export async function renderFiles(
       const cut = channels.map((x) => x.subarray(first, last));
       keeper.take(name, open.at - frames + first - from, cut, straight.has(name));
       open.file.write(cut, last - first);
-    }, { runner: threadedRunner(written, threads), progress: (share) => progress(share * (plain ? 1 : renderShare)), ...options });
+    }, { runner: threadedRunner(written, threads), progress: (share) => progress(share * (plain ? 1 : renderShare), all), ...options });
     for (const { file } of files.values()) file.close();
     const gain = gainToTarget(measureAudio(keeper.kit, sampleRate), delivery.target, delivery.limit);
     const { sumDb } = keeper;
@@ -148,7 +155,7 @@ export async function renderFiles(
     for (const [name, { raw }] of plain ? [] : files) {
       await finishFile(raw, finishOf(outputs.get(name)!.path), changed(gain, name === "kit", sampleRate));
       done++;
-      progress(renderShare + ((1 - renderShare) * done) / files.size);
+      progress(renderShare + ((1 - renderShare) * done) / files.size, `finishing ${basename(outputs.get(name)!.path)}, ${done} of ${files.size}`);
     }
     const delivered = { kit: measureAudio(kit, sampleRate), checks: checkKit(kit, sampleRate), gain, sumDb, sumWhy: why };
     return { paths: [...outputs.values()].map((o) => o.path), delivered };

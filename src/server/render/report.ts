@@ -8,7 +8,9 @@ import type { Measurement } from "../../core/measure/measureAudio";
 import type { Proposal } from "../../core/song/proposal";
 import { valueTold } from "../../core/song/differences";
 import type { ProcessorState, Song } from "../../core/song/song";
-import type { Tightness } from "../../core/tighten/tightness";
+import { strokeOffsets, type Tightness } from "../../core/tighten/tightness";
+import { escape } from "./html";
+import { eqPicture, faderPicture, songPicture, timingPicture } from "./reportPictures";
 
 /** What a report tells of. */
 export interface Done {
@@ -17,8 +19,6 @@ export interface Done {
   tightness: Tightness | null;
 }
 
-const escape = (s: string): string =>
-  s.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
 const db = (x: number): string => (Number.isFinite(x) ? x.toFixed(1) : "−∞");
 
 /** A processor with its most important values, those that do something. */
@@ -52,7 +52,11 @@ const wayOf =
       sends.join(", ") || "–",
       owner.output === null ? "the end" : called(owner.output),
     ];
-    return `<tr>${cells.map((c) => `<td>${escape(c)}</td>`).join("")}</tr>`;
+    // A picture beside the words of what has one.
+    const eqs = owner.chain.filter((p) => p.on && p.type === "eq").map((p) => eqPicture(p, song.sampleRate));
+    const moves = owner.levelMoves ?? [];
+    const pictures = ["", eqs.join(" "), moves.length > 0 ? faderPicture(moves, song) : ""];
+    return `<tr>${cells.map((c, i) => `<td>${escape(c)}${pictures[i] ? `<br>${pictures[i]}` : ""}</td>`).join("")}</tr>`;
   };
 
 /** What is told beside the song where it is known. */
@@ -102,14 +106,19 @@ export function reportHtml(
     )
     .join("\n");
   const ways = ownersOf(song).map(wayOf(song)).join("\n");
+  const { tempo } = song;
+  const offsets = tempo
+    ? strokeOffsets(song.hits, tempo, song.tighten, song.sections, song.edits, song.sampleRate)
+    : [];
   const playing = tightness
-    ? `<p>Main strokes lie ${(1000 * tightness.spreadBefore).toFixed(1)} ms around the grid, ${(1000 * tightness.spreadAfter).toFixed(1)} ms after ${tightness.cuts} cuts; largest move ${(1000 * tightness.largestMove).toFixed(1)} ms.</p>`
+    ? `${timingPicture(offsets, song)}<p>Main strokes lie ${(1000 * tightness.spreadBefore).toFixed(1)} ms around the grid, ${(1000 * tightness.spreadAfter).toFixed(1)} ms after ${tightness.cuts} cuts; largest move ${(1000 * tightness.largestMove).toFixed(1)} ms.</p>`
     : "";
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escape(song.title)}: what was done</title>
-<style>body{font:15px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ccc;padding:.25rem .5rem;text-align:left}@media print{body{font-size:11px;margin:0}h2{break-after:avoid}tr{break-inside:avoid}}</style>
+<style>body{font:15px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}svg{max-width:100%;height:auto}td svg{width:120px}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ccc;padding:.25rem .5rem;text-align:left}@media print{body{font-size:11px;margin:0}h2{break-after:avoid}tr{break-inside:avoid}}</style>
 <h1>${escape(song.title)}</h1>
 <p>${song.mics.length} mics, ${(song.frames / song.sampleRate).toFixed(1)} s at ${song.sampleRate} Hz${song.tempo ? `, ${song.tempo.bpm.toFixed(2)} bpm` : ""}, ${song.hits.length} strokes.</p>
 <p>The kit: ${db(kit.integrated)} LUFS, true peak ${db(kit.truePeakDb)} dBTP, loudness range ${db(kit.range)} LU, crest ${db(kit.crestDb)} dB.</p>
+${song.hits.length > 0 ? songPicture(song) : ""}
 <h2>Mics</h2><table><tr><th>File</th><th>Drum</th><th>Place</th><th>Peak</th></tr>${mics}</table>
 <h2>Chains and ways</h2><table><tr><th>Mic or bus</th><th>Chain</th><th>Level</th><th>Sends</th><th>Goes to</th></tr>${ways}</table>
 ${judged(verdicts)}

@@ -1,8 +1,7 @@
 import { expect, test } from "@jest/globals";
 import type { LayerSource } from "../../contract";
 import { writeWav } from "../../core/file/wavWrite";
-import { isLayer } from "../../core/song/layer";
-import type { Mic } from "../../core/song/song";
+import { isLayer, type Mic } from "../../core/song/song";
 import { noise } from "../../core/testing/signals";
 import { audioOfMics, readWhole, stretchesOf } from "../audio/songAudio";
 import { inTransaction, pool } from "../db/pool";

@@ -1,5 +1,5 @@
 import type { LayerSource, OpenSong } from "../../contract";
-import { findOneShots } from "../../core/layers/findOneShots";
+import { shotsOfFile } from "../../core/layers/findOneShots";
 import { joinShots, type ShotAudio } from "../../core/layers/joinShots";
 import { addLayerMic, layerMic } from "../../core/layers/layerMic";
 import { madeFor, madeShots } from "../../core/layers/madeShots";
@@ -13,7 +13,7 @@ import { addAudio, storeCopy } from "../audio/playable";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError, songGone } from "../errors";
+import { AppError, refusal, songGone } from "../errors";
 import { editSongBy } from "./editSong";
 import { mostMics, nextMicId } from "./importAudio";
 import { stretchOf } from "./stretchAround";
@@ -30,17 +30,11 @@ async function fromFiles(songId: string, song: Song, ids: readonly string[]): Pr
     const mic = song.mics[m];
     if (!mic) throw new AppError("not_found", `There is no file "${id}" in this song. Nothing was changed.`);
     const audio = await readWhole(pool(), { ...placed[m]!, start: 0 });
-    const name = mic.file.replace(/\.[^.]*$/, "");
-    let found;
     try {
-      found = findOneShots(audio, song.sampleRate);
+      shots.push(...shotsOfFile(mic.file.replace(/\.[^.]*$/, ""), audio, song.sampleRate));
     } catch (error) {
-      throw new AppError("invalid", `${mic.file}: ${(error as Error).message}. Nothing was changed.`);
+      throw refusal(error, mic.file);
     }
-    found.forEach(({ from, frames, ...shot }, n) => {
-      const cut = audio.map((x) => x.slice(from, from + frames));
-      shots.push({ ...shot, name: found.length > 1 ? `${name} ${n + 1}` : name, audio: cut, cleanDb: null, ghost: false, on: true }); // prettier-ignore
-    });
   }
   return shots;
 }
@@ -48,8 +42,8 @@ async function fromFiles(songId: string, song: Song, ids: readonly string[]): Pr
 /** Sounds captured from the song's own recording. */
 async function captured(songId: string, drum: Piece): Promise<ShotAudio[]> {
   const { song, from, stretch } = await stretchOf(songId, () => [drum], lookedThrough);
-  return onThread("capture", { song, drum, from, stretch }).catch((error: Error) => {
-    throw new AppError("invalid", `${pieceNames[drum]}: ${error.message}. Nothing was changed.`);
+  return onThread("capture", { song, drum, from, stretch }).catch((error: unknown) => {
+    throw refusal(error, pieceNames[drum]);
   });
 }
 

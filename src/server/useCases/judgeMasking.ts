@@ -3,7 +3,7 @@ import { heardDrums } from "../../core/shape/heardDrums";
 import { ownerOf, type Owner } from "../../core/song/graph";
 import type { Song } from "../../core/song/song";
 import { onThread } from "../analysis/threads";
-import { AppError } from "../errors";
+import { AppError, refusal } from "../errors";
 import { stretchOf } from "./stretchAround";
 
 /**
@@ -26,6 +26,6 @@ export async function judgeMasking(
   try {
     return await onThread("masking", { song, of, by, from, stretch });
   } catch (error) {
-    throw new AppError("invalid", `${(error as Error).message}. Nothing was changed.`);
+    throw refusal(error);
   }
 }

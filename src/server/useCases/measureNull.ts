@@ -3,7 +3,7 @@ import { nullFrames, nullTest } from "../../core/blend/nullTest";
 import { stretchesOf } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError, songGone } from "../errors";
+import { AppError, refusal, songGone } from "../errors";
 
 /** The null test of a path of the stored song, over a stretch with its loudest stroke. Errors  AppError. */
 export async function measureNull(songId: string, bus: string): Promise<NullMeasured> {
@@ -20,7 +20,6 @@ export async function measureNull(songId: string, bus: string): Promise<NullMeas
   try {
     return await nullTest(song, bus, await read(from, nullFrames));
   } catch (error) {
-    if (error instanceof RangeError) throw new AppError("invalid", `${error.message}. Nothing was changed.`);
-    throw error;
+    throw refusal(error);
   }
 }

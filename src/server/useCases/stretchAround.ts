@@ -22,17 +22,23 @@ export interface MadeStretch {
   readonly channels: readonly Float32Array[];
 }
 
-/** All mics over the stretch that holds the most strokes of the drums that `drumsOf` names. Errors  AppError. */
+/**
+ * All mics over the stretch that holds the most strokes of the drums that `drumsOf` names, or over that which `within` names, s of the
+ * recording. Errors  AppError; those of `within`.
+ */
 export async function stretchOf(
   songId: string,
   drumsOf: (song: Song) => readonly Piece[],
   seconds = judgedSeconds,
+  within: (song: Song) => { readonly from: number; readonly seconds: number } | null = () => null,
 ): Promise<Stretch> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
   const song = row.document;
-  const from = Math.round(judgedFrom(song, ...drumsOf(song)) * song.sampleRate);
-  const frames = Math.min(song.frames - from, Math.round(seconds * song.sampleRate));
+  const wished = within(song);
+  const begins = wished ? wished.from : judgedFrom(song, ...drumsOf(song));
+  const from = Math.min(song.frames - 1, Math.max(0, Math.round(begins * song.sampleRate)));
+  const frames = Math.min(song.frames - from, Math.round((wished?.seconds ?? seconds) * song.sampleRate));
   const read = await stretchesOf(pool(), songId, song);
   return {
     song,

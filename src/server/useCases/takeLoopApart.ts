@@ -7,7 +7,7 @@ import { addAudio, storeCopy } from "../audio/playable";
 import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
-import { AppError, songGone } from "../errors";
+import { AppError, refusal, songGone } from "../errors";
 import { editSongBy } from "./editSong";
 import { mostMics, nextMicId } from "./importAudio";
 
@@ -38,8 +38,8 @@ export async function takeLoopApart(songId: string, micId: string, version: numb
     channels,
     sampleRate,
     known,
-  }).catch((error: Error) => {
-    throw new AppError("invalid", `${loop.file}: ${error.message}. Nothing was changed.`);
+  }).catch((error: unknown) => {
+    throw refusal(error, loop.file);
   });
   return editSongBy(songId, version, `Take ${loop.file} apart`, async (db, song) => {
     if (song.mics.length + loopPartNames.length > mostMics)

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { isFree } from "../../core/song/chain";
-import { isMic, kitOf, ownerOf, type Owner } from "../../core/song/graph";
+import { isMic, kitOf, type Owner } from "../../core/song/graph";
 import { limits } from "../../core/song/limits";
 import { addedBus } from "../../core/song/parallelCopy";
 import { processorType } from "../../core/processors";
@@ -17,13 +17,17 @@ import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
 import { ProcessorPicture } from "../shape/ProcessorPicture";
 import { Revisions } from "../revisions/Revisions";
+import { useBenchOwner } from "./benchOwner";
 import { AddPath } from "./AddPath";
+import { FaderMoves } from "./moves/FaderMoves";
 import { GraphPicture } from "./GraphPicture";
 import { KitChecks } from "./KitChecks";
 import { KitDistance } from "../shared/KitDistance";
+import { KitFinish } from "./KitFinish";
 import { KitPlace } from "./KitPlace";
 import { MixTable } from "./MixTable";
 import { OwnerPanel } from "./OwnerPanel";
+import { RecordBench } from "./RecordBench";
 import { SendsPanel } from "./SendsPanel";
 
 /** What the chosen processor does to the strokes that come into its mic or bus. */
@@ -37,12 +41,10 @@ function Does({ owner, state }: { owner: Owner; state: ProcessorState | undefine
 /** Blend: who feeds whom as a picture and as a table; the chain, the way and the sends of the chosen mic or bus. */
 export function BlendBench() {
   const song = useSong((s) => s.song!);
-  const busId = useSong((s) => s.bus);
-  const micId = useSong((s) => s.mic);
   const chosen = useSong((s) => s.processor);
   const proposals = useProposals("blend");
-  const [view, setView] = useState<"levels" | "ways" | "does" | "checks" | "revisions">("levels");
-  const owner: Owner = ownerOf(song, busId) ?? ownerOf(song, micId) ?? kitOf(song);
+  const [view, setView] = useState<"levels" | "ways" | "does" | "checks" | "record" | "revisions">("levels");
+  const owner = useBenchOwner();
   const { change, chooseMic, chooseBus } = useSong.getState();
   const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
   const free = owner.chain.filter(isFree);
@@ -72,6 +74,7 @@ export function BlendBench() {
           {tab("ways", "Who feeds whom")}
           {tab("does", "What it does")}
           {tab("checks", "Checks")}
+          {tab("record", "Record")}
           {tab("revisions", "Revisions")}
         </div>
         <Button
@@ -92,12 +95,15 @@ export function BlendBench() {
           {view === "ways" && <GraphPicture chosen={owner.id} choose={choose} />}
           {view === "does" && <Does owner={owner} state={state} />}
           {view === "checks" && <KitChecks />}
+          {view === "record" && <RecordBench />}
           {view === "revisions" && <Revisions />}
         </div>
         <aside className="settings">
           {owner.output === null && open}
           <OwnerPanel key={owner.id} owner={owner} />
+          {owner.output === null && <KitFinish kit={owner} />}
           {owner.output === null && <KitPlace />}
+          <FaderMoves owner={owner} />
           <SendsPanel owner={owner} />
           {state && (
             <ProcessorPanel key={state.id} owner={owner} state={state}>

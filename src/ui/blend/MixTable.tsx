@@ -19,6 +19,10 @@ import { SectionPicker } from "../shared/SectionPicker";
 import { useSong } from "../shared/songStore";
 import { colourOf, isBeside, mixRows, unfolded } from "./mixOrder";
 import { useFolded } from "./folded";
+import { useMoves } from "./moves/moveStore";
+import { rideLevel } from "./moves/writeMoves";
+import { faderIn, fadersTogether, switchedTogether } from "./together";
+import { useTogether } from "./useTogether";
 import { routeTo, setOwner, type OwnerValues } from "./routing";
 
 const panSpec = processorType("pan").params["position"] as NumberParam;
@@ -183,10 +187,7 @@ interface Props {
 }
 
 /** What an edit is called in the history. */
-const what = (values: object): string => {
-  const [first] = Object.keys(values);
-  return first === "levelBySection" ? "level in a section" : String(first);
-};
+const what = (values: object): string => String(Object.keys(values)[0]);
 
 /** All mics and buses, what goes to a bus under it: level, pan, where it goes, mute and solo; worked by keyboard or mouse. */
 export function MixTable({ chosen, choose }: Props) {
@@ -194,18 +195,28 @@ export function MixTable({ chosen, choose }: Props) {
   const { change, preview } = useSong.getState();
   const meter = useMeters(song);
   const section = useSection();
-  const levelOf = (o: Owner): number =>
-    (section === null ? undefined : o.levelBySection?.[section]) ?? o.level;
-  /** The fader in the chosen section, or in the whole song. */
-  const levelValues = (o: Owner, level: number) =>
-    section ? { levelBySection: { ...o.levelBySection, [section]: level } } : { level };
+  const ridden = useMoves((s) => s.ridden);
+  const levelOf = (o: Owner): number => (ridden?.id === o.id ? ridden.level : faderIn(o, section));
   const differs = ownersOf(song).flatMap((o) => Object.keys(o.levelBySection ?? {}));
-  const set = (o: Owner, values: OwnerValues, done = true) => {
-    const operation = setOwner(o, values);
-    if (done) change(`${what(values)} of ${ownerName(o)}`, operation);
+  const set = (o: Owner, values: OwnerValues) =>
+    change(`${what(values)} of ${ownerName(o)}`, setOwner(o, values));
+  const rows = useMemo(() => mixRows(song), [song]);
+  const { together, choosing, isWith } = useTogether(chosen);
+  /** Puts a fader, and by as much those that were chosen with it. */
+  const setLevel = (o: Owner, level: number, done: boolean) => {
+    const all = together(song, o);
+    if (all.length === 1 && rideLevel(o, levelOf(o), level)) return;
+    const operation = fadersTogether(all, o, level, section);
+    const where = section === null ? "level" : "level in a section";
+    if (done)
+      change(`${where} of ${all.length === 1 ? ownerName(o) : `${all.length} mics and buses`}`, operation);
     else preview(operation);
   };
-  const rows = useMemo(() => mixRows(song), [song]);
+  const setSwitches = (o: Owner, values: { muted?: boolean; soloed?: boolean }) => {
+    const all = together(song, o);
+    if (all.length === 1) return set(o, values);
+    change(`${what(values)} of ${all.length} mics and buses`, switchedTogether(all, values));
+  };
   const { folded, fold } = useFolded();
   const { shown, hides } = useMemo(() => unfolded(rows, folded), [rows, folded]);
   const targetsOf = useMemo(() => allTargets(song), [song]);
@@ -229,8 +240,8 @@ export function MixTable({ chosen, choose }: Props) {
         {shown.map(({ owner: o, depth }) => (
           <tr
             key={o.id}
-            className={`${isMic(o) ? "" : "bus"} ${o.id === chosen ? "chosen" : ""}`}
-            onClick={() => choose(o)}
+            className={`${isMic(o) ? "" : "bus"} ${o.id === chosen || isWith(o.id) ? "chosen" : ""}`}
+            onClick={(event) => choosing(event, o.id, shown) || choose(o)}
           >
             <td className="mix-name" style={{ paddingLeft: `${0.1 + 0.45 * depth}rem` }}>
               {!hides.has(o.id) ? (
@@ -252,9 +263,12 @@ export function MixTable({ chosen, choose }: Props) {
               <i aria-hidden style={{ background: colourOf(o) }} />
               <button
                 type="button"
-                aria-pressed={o.id === chosen}
-                title={ownerName(o)}
-                onClick={() => choose(o)}
+                aria-pressed={o.id === chosen || isWith(o.id)}
+                title={`${ownerName(o)}; Ctrl or Shift and a press choose several, which move together`}
+                onClick={(event) => {
+                  event.stopPropagation();
+                  if (!choosing(event, o.id, shown)) choose(o);
+                }}
               >
                 {ownerName(o)}
               </button>
@@ -268,7 +282,7 @@ export function MixTable({ chosen, choose }: Props) {
               <Level
                 value={levelOf(o)}
                 label={`Level of ${ownerName(o)}`}
-                set={(level, done) => set(o, levelValues(o, level), done)}
+                set={(level, done) => setLevel(o, level, done)}
               />
             </td>
             <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
@@ -292,7 +306,7 @@ export function MixTable({ chosen, choose }: Props) {
                   name={ownerName(o)}
                   muted={o.muted}
                   soloed={o.soloed}
-                  set={(values) => set(o, values)}
+                  set={(values) => setSwitches(o, values)}
                 />
               ) : (
                 <Form.Text>always on</Form.Text>

@@ -8,6 +8,7 @@ import type { Song } from "../../core/song/song";
 import { ParamField } from "../shared/ParamField";
 import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
+import { taskTold } from "../shared/timeLeft";
 
 const formatNames = { wav24: "WAV, 24 bit", wav16: "WAV, 16 bit", wav32f: "WAV, 32 bit float", flac: "FLAC, 24 bit" } as const; // prettier-ignore
 const tailSpec = number(
@@ -104,7 +105,8 @@ export function RenderForm({ last }: { last: Delivery | null }) {
       <p className={named.wrong ? "warn" : "hint"}>{named.wrong ? named.name : `as in “${named.name}”; known: ${Object.keys(nameTokens).map((t) => `{${t}}`).join(" ")}`}</p>
       {running ? (
         <>
-          <ProgressBar now={100 * current.progress} label={`${Math.round(100 * current.progress)} %`} aria-label="Rendering" />
+          <ProgressBar now={100 * current.progress} aria-label="Rendering" />
+          <p className="hint" data-testid="rendering">{taskTold(current, performance.now() / 1000)}</p>
           <Button size="sm" variant="outline-secondary" onClick={() => void useSong.getState().stopTask()}>
             Stop
           </Button>

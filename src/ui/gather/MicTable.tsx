@@ -79,6 +79,7 @@ function Row({ mic: m, marked, mark, label }: RowProps) {
           size="sm"
           aria-label={`Drum of ${m.file}`}
           value={m.piece}
+          disabled={m.layer !== undefined}
           onClick={(event) => event.stopPropagation()}
           onChange={(event) => label({ piece: event.target.value as Piece })}
         >
@@ -94,6 +95,7 @@ function Row({ mic: m, marked, mark, label }: RowProps) {
           size="sm"
           aria-label={`Place of ${m.file}`}
           value={m.place}
+          disabled={m.layer !== undefined}
           onClick={(event) => event.stopPropagation()}
           onChange={(event) => label({ place: event.target.value as Place })}
         >

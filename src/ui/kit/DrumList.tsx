@@ -7,18 +7,12 @@ import { pieceNames } from "../../core/song/pieceNames";
 import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
 
-const stateOf = (m: Mic): string =>
-  m.layer
-    ? "layer"
-    : m.silent
-      ? "silent"
-      : m.unplayed
-        ? "never played"
-        : m.reference
-          ? m.place
-          : m.place === "close"
-            ? ""
-            : m.place;
+function stateOf(m: Mic): string {
+  if (m.layer) return "layer";
+  if (m.silent) return "silent";
+  if (m.unplayed) return "never played";
+  return m.place === "close" && !m.reference ? "" : m.place;
+}
 
 /** The plain list of drums and their mics beside the plan: choose by mouse or keyboard, mute and solo. */
 export function DrumList() {

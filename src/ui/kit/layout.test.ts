@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { newLayer } from "../../core/song/layer";
 import type { PlanSettings } from "../../core/song/song";
 import { testMic } from "../../core/testing/songs";
 import { planKit, usualPlace } from "./layout";
@@ -24,6 +25,12 @@ describe("the kit plan", () => {
     expect(spotOf("ride")).toBeUndefined();
     const added = planKit(mics, { ...plan, places: { ride: usualPlace("ride", false) } }).pieces;
     expect(added.find((p) => p.piece === "ride")).toMatchObject({ mics: [] });
+  });
+  test("a drum that only a layer plays is shown, with as many layers as it has", () => {
+    const layer = (id: string) => ({ ...testMic(id, "sample", "close", 10), layer: newLayer("snare", []) });
+    const { pieces } = planKit([...mics, layer("a"), layer("b")], plan);
+    expect(pieces.find((p) => p.piece === "snare")).toMatchObject({ mics: [], layers: 2 });
+    expect(pieces.find((p) => p.piece === "kick")).toMatchObject({ layers: 0 });
   });
   test("no two far mics are drawn on one another", () => {
     const places = planKit(mics, plan).far.map(({ x, y }) => `${x} ${y}`);

@@ -10,6 +10,12 @@ import { giveUp, keep, useRevisions } from "./revisionStore";
 
 /** Changes of a revision that are shown until one asks for all. */
 const shown = 6;
+/** Revisions that are drawn at first, and more each time one asks for them. */
+const page = 30;
+
+/** True when a revision is called so, or holds the words in its note or changes. */
+const holds = ({ number, name, note, changes }: Revision, words: string): boolean =>
+  [String(number), name, note, ...changes].some((text) => text.toLowerCase().includes(words));
 
 /** Puts the song, or one drum of it, back to what a revision holds: one step that can be undone. */
 const goTo = ({ number }: Revision, drum: Piece | null): Promise<void> =>
@@ -78,6 +84,10 @@ export function Revisions() {
   const [name, setName] = useState("");
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
+  const [wanted, setWanted] = useState("");
+  const [drawn, setDrawn] = useState(page);
+  const words = wanted.trim().toLowerCase();
+  const found = words === "" ? revisions : revisions.filter((r) => holds(r, words));
   const submit = async () => {
     setBusy(true);
     await keep(name.trim(), note.trim());
@@ -104,11 +114,24 @@ export function Revisions() {
       {revisions.length === 0 ? (
         <p className="lead">A revision is the whole song under a number and a name: compared in “an earlier state …”, gone back to as one step, or one drum of it.</p>
       ) : (
-        <ol className="revisions">
-          {revisions.map((r) => (
-            <Entry key={r.number} revision={r} />
-          ))}
-        </ol>
+        <>
+          {revisions.length > page / 3 && (
+            <div className="bench-head">
+              <Form.Control size="sm" type="search" className="search" aria-label="Search the revisions" placeholder="Search names, notes and changes" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+              {words !== "" && <small role="status">{found.length} of {revisions.length}</small>}
+            </div>
+          )}
+          <ol className="revisions">
+            {found.slice(0, drawn).map((r) => (
+              <Entry key={r.number} revision={r} />
+            ))}
+          </ol>
+          {found.length > drawn && (
+            <Button size="sm" variant="outline-primary" onClick={() => setDrawn(drawn + page)}>
+              Earlier ones, {found.length - drawn}
+            </Button>
+          )}
+        </>
       )}
     </>
   );

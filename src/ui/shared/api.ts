@@ -10,6 +10,7 @@ import type {
   OpenSong,
   PastState,
   PathJudged,
+  RecordMeasured,
   Revision,
   PlacesMeasured,
   SongEntry,
@@ -102,6 +103,10 @@ export const api = {
   measurePlaces: (id: string) => ask<PlacesMeasured>(`/api/songs/${id}/places`),
   measureMono: (id: string) => ask<MonoMeasured>(`/api/songs/${id}/mono`),
   checkKit: (id: string) => ask<KitChecked>(`/api/songs/${id}/checks`),
+  measureRecord: (id: string, section: string | null) =>
+    ask<RecordMeasured>(
+      `/api/songs/${id}/record${section === null ? "" : `?section=${encodeURIComponent(section)}`}`,
+    ),
   judgePath: (id: string, bus: string) =>
     ask<PathJudged>(`/api/songs/${id}/path?bus=${encodeURIComponent(bus)}`),
   judgeMasking: (id: string, of: string, by: string) =>

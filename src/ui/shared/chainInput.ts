@@ -1,9 +1,8 @@
 import { busInputKey } from "../../core/engine/busInput";
 import { chainBefore } from "../../core/shape/hitReductions";
 import { placeStrokes } from "../../core/engine/oneShots/placeStrokes";
-import { isLayer } from "../../core/song/layer";
+import { isLayer, type Mic, type ProcessorState, type Song } from "../../core/song/song";
 import { isMic, type Owner } from "../../core/song/graph";
-import type { Mic, ProcessorState, Song } from "../../core/song/song";
 import type { ChainInput, MicAudio } from "../../playback/evidence";
 import { strokesIn } from "../../core/shape/heardDrums";
 

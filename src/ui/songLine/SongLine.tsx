@@ -11,10 +11,14 @@ import { pieceNames } from "../../core/song/pieceNames";
 import { clock } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
+import { LevelLine } from "./LevelLine";
 import { Transport } from "./Transport";
 
 const rulerHeight = 20;
 const sectionHeight = 17;
+
+/** What bars and sections take above the strokes. */
+const topOf = ({ sections }: Song): number => rulerHeight + (sections.length > 0 ? sectionHeight : 2);
 
 interface View {
   readonly from: number; // s
@@ -57,7 +61,7 @@ function drawLine(
     ctx.restore();
   }
   const rows = rowsOf(song.hits);
-  const top = rulerHeight + (song.sections.length > 0 ? sectionHeight : 2);
+  const top = topOf(song);
   const rowHeight = (height - top) / Math.max(1, rows.length);
   for (const h of song.hits) {
     const t = editedTime(song.edits, h.time, song.sampleRate);
@@ -196,11 +200,7 @@ export function SongLine() {
         }
       />
       <div className="lanes">
-        <div
-          className="lane-names"
-          style={{ paddingTop: rulerHeight + (song.sections.length > 0 ? sectionHeight : 2) }}
-          aria-hidden
-        >
+        <div className="lane-names" style={{ paddingTop: topOf(song) }} aria-hidden>
           {rows.map((p) => (
             <span key={p} className={chosen === p ? "chosen" : ""}>
               {pieceNames[p]}
@@ -238,6 +238,7 @@ export function SongLine() {
             }}
             onWheel={(event) => zoom(event.deltaY > 0 ? 1.25 : 0.8)}
           />
+          <LevelLine song={song} view={view} top={topOf(song)} />
           <div ref={head} className="playhead" aria-hidden />
         </div>
       </div>

@@ -18,6 +18,7 @@ import { ShapeBench } from "../shape/ShapeBench";
 import { playback, usePlayback } from "../shared/playback";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
+import { taskTold } from "../shared/timeLeft";
 import { SongLine } from "../songLine/SongLine";
 import { StepBar } from "../steps/StepBar";
 import { TightenBench } from "../tighten/TightenBench";
@@ -91,7 +92,7 @@ function TaskBar() {
   return (
     <div className="task-bar" role="status">
       <span>
-        {what} {task.state === "waiting" ? "(waits for a worker)" : `${Math.round(100 * task.progress)} %`}
+        {what}: {taskTold(task, performance.now() / 1000)}
       </span>
       <ProgressBar now={100 * task.progress} aria-label={what} />
       <Button size="sm" variant="outline-secondary" onClick={() => void useSong.getState().stopTask()}>

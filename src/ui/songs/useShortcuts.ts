@@ -17,6 +17,8 @@ function taken(event: KeyboardEvent): boolean {
   if (event.ctrlKey || event.metaKey)
     return at.matches("input:not([type=range]):not([type=checkbox]), textarea");
   if (at.matches("input:not([type=checkbox]), textarea, select")) return true;
+  // A grip in a picture is moved by them.
+  if (!event.altKey && at.matches("[role=slider]") && /^(Arrow|Page|Home|End)/.test(event.key)) return true;
   const own = event.key === " " && at.matches("button, a, [role=button], input");
   // Space belongs to a button that was reached by keyboard; after a click it plays, as everywhere.
   if (!own || !pointed) return own;

@@ -1,8 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import { dbToGain } from "../../signal/level";
-import { newLayer, type LayerMic } from "../../song/layer";
+import { newLayer } from "../../song/layer";
+import type { Hit, Layer, LayerMic, LayerStroke, OneShot, Song } from "../../song/song";
 import { applyOperation } from "../../song/operations";
-import type { Hit, Layer, LayerStroke, OneShot, Song } from "../../song/song";
 import { noise } from "../../testing/signals";
 import { testMic, testSong } from "../../testing/songs";
 import { memoryReader, renderSong } from "../renderSong";
@@ -122,7 +122,14 @@ describe("where the sounds of a layer are played", () => {
   test("a stroke is moved by what was measured there, one that was not by the middle of the others", () => {
     const shifts = [{ time: 0.1, frames: -30 }, { time: 0.2, frames: -20 }];
     const { song, mic } = layered({ shifts });
-    expect(placeStrokes(song, mic).map((p) => p.on)).toEqual([4770, 9580, 14380]);
+    expect(placeStrokes(song, mic).map((p) => p.on)).toEqual([4770, 9580, 14375]);
+  });
+  test("a stroke that is turned over sounds as before with the other sign", () => {
+    const plain = layered({ shifts: [{ time: 0.2, frames: -20 }] });
+    const turned = layered({ shifts: [{ time: 0.2, frames: -20, turned: true }] });
+    const placed = placeStrokes(turned.song, turned.mic);
+    expect(placed.map((p) => p.gain < 0)).toEqual([false, true, false]);
+    expect(placed.map((p) => ({ ...p, gain: Math.abs(p.gain) }))).toEqual(placeStrokes(plain.song, plain.mic));
   });
   test("it plays strokes of its own where it has some", () => {
     const { song, mic } = layered({ strokes: [stroke(0.25)] });

@@ -1,6 +1,14 @@
+import { median } from "../../signal/level";
 import { firstOf } from "../../song/create";
-import { isLayer, type LayerMic } from "../../song/layer";
-import { mainMic, type Layer, type LayerStroke, type Mic, type Piece, type Song } from "../../song/song";
+import {
+  mainMic,
+  type Layer,
+  type LayerMic,
+  type LayerShift,
+  type LayerStroke,
+  type Mic,
+  type Song,
+} from "../../song/song";
 import { cutsOfMic, cutTime } from "../cuts";
 import { chooseSounds } from "./chooseSounds";
 
@@ -14,6 +22,7 @@ export interface PlacedSound {
   readonly ghost: boolean;
   readonly from: number;
   readonly frames: number;
+  /** Negative: turned over. */
   readonly gain: number;
   /** The last frames fade out. */
   readonly fade: number;
@@ -23,36 +32,40 @@ export interface PlacedSound {
 const sameStroke = 0.003;
 
 /** Strokes that a layer plays, ascending. */
-export const strokesOfLayer = ({ hits }: Pick<Song, "hits">, { drum, strokes }: Layer): LayerStroke[] =>
+const strokesOfLayer = ({ hits }: Pick<Song, "hits">, { drum, strokes }: Layer): LayerStroke[] =>
   (strokes ?? hits.filter((h) => h.piece === drum))
     .map(({ time, levelDb, ghost }) => ({ time, levelDb, ghost }))
     .sort((a, b) => a.time - b.time);
 
-/** By stroke, frames by which it is played beside its place; one that was not measured gets what lies in the middle of the others. */
-function shiftsFor({ shifts }: Layer): (time: number) => number {
-  if (shifts.length === 0) return () => 0;
-  const sorted = [...shifts].sort((a, b) => a.time - b.time);
-  const usual = sorted.map((s) => s.frames).sort((a, b) => a - b)[Math.floor(sorted.length / 2)]!;
-  let next = 0;
+/** When a layer plays: its strokes without those that it leaves out, ascending, s. */
+export const playedTimes = (song: Pick<Song, "hits">, layer: Layer): number[] =>
+  strokesOfLayer(song, layer)
+    .filter((s) => !s.ghost || layer.ghosts !== "leave")
+    .map((s) => s.time);
+
+/** How a stroke is played beside its place. */
+export type LayerPlace = Omit<Required<LayerShift>, "time">;
+/** By stroke, how it is played beside its place; one that was not measured as far as lies in the middle of the others, and not turned. */
+export function shiftsOf({ shifts }: Pick<Layer, "shifts">): (time: number) => LayerPlace {
+  const usual: LayerPlace = {
+    frames: shifts.length > 0 ? Math.round(median(shifts.map((s) => s.frames))) : 0,
+    turned: false,
+  };
+  const slot = (time: number): number => Math.round(time / sameStroke);
+  const near = new Map(shifts.map((s) => [slot(s.time), s]));
   return (time) => {
-    while (next < sorted.length && sorted[next]!.time < time - sameStroke) next++;
-    const near = sorted[next];
-    return near && Math.abs(near.time - time) <= sameStroke ? near.frames : usual;
+    const found = [-1, 0, 1].map((d) => near.get(slot(time) + d));
+    const measured = found.find((s) => s && Math.abs(s.time - time) <= sameStroke);
+    return measured ? { frames: measured.frames, turned: measured.turned === true } : usual;
   };
 }
 
-/** The mic in whose time the strokes of a drum are told; undefined where it has none. */
-export const mainOf = ({ mics }: Song, drum: Piece): Mic | undefined =>
-  mainMic(
-    mics.filter((m) => !isLayer(m)),
-    drum,
-  );
 const delayOf = (mic: Mic | undefined): number =>
   (mic && (firstOf(mic, "delay")?.params["delay"] as number | undefined)) ?? 0;
 
 /** Where the strokes of a layer's drum are heard: by the cuts and the delay of its main mic. */
 function heardAt(song: Song, { drum }: Layer, tightened: boolean): (time: number) => number {
-  const main = mainOf(song, drum);
+  const main = mainMic(song.mics, drum);
   const cuts = !tightened ? [] : main ? cutsOfMic(song, main) : [song.edits];
   const delay = tightened ? delayOf(main) : 0;
   return (time) => cutTime(cuts, time, song.sampleRate) * song.sampleRate + delay;
@@ -64,10 +77,11 @@ function heardAt(song: Song, { drum }: Layer, tightened: boolean): (time: number
 export function placeStrokes(song: Song, { layer }: LayerMic, tightened = true): PlacedSound[] {
   const { sampleRate } = song;
   const place = heardAt(song, layer, tightened);
-  const shift = shiftsFor(layer);
+  const shift = shiftsOf(layer);
   const sounds = chooseSounds(layer, strokesOfLayer(song, layer)).map(({ stroke, sound, gain }) => {
-    const on = Math.round(place(stroke.time)) + shift(stroke.time);
-    return { at: on - sound.onset, on, ghost: stroke.ghost, sound, gain };
+    const { frames, turned } = shift(stroke.time);
+    const on = Math.round(place(stroke.time)) + frames;
+    return { at: on - sound.onset, on, ghost: stroke.ghost, sound, gain: turned ? -gain : gain };
   });
   sounds.sort((a, b) => a.at - b.at);
   const fade = Math.max(1, Math.round(layer.fade * sampleRate));
@@ -91,7 +105,7 @@ const known = new WeakMap<Layer, { readonly stands: readonly unknown[]; readonly
 
 /** As `placeStrokes`, the same list as long as nothing that it hangs on has changed. */
 export function placedStrokes(song: Song, mic: LayerMic): readonly PlacedSound[] {
-  const main = mainOf(song, mic.layer.drum);
+  const main = mainMic(song.mics, mic.layer.drum);
   const stands = [song.hits, song.edits, main?.ownEdits, delayOf(main), song.sampleRate];
   const before = known.get(mic.layer);
   if (before && before.stands.every((s, i) => s === stands[i])) return before.placed;

@@ -1,7 +1,6 @@
 import { cutsOfMic, readCut, reachOf, type Cuts } from "../cuts";
 import type { ReadSource } from "../timeline";
-import type { Song } from "../../song/song";
-import { isLayer } from "../../song/layer";
+import { isLayer, type Song } from "../../song/song";
 import { placedStrokes, type PlacedSound } from "./placeStrokes";
 import { readLayer } from "./readLayer";
 

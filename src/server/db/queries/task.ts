@@ -6,7 +6,7 @@ export interface TaskRow extends Task {
   options: Record<string, unknown>;
 }
 
-const columns = `id, song_id as "songId", kind, options, state, progress, message, result`;
+const columns = `id, song_id as "songId", kind, options, state, progress, doing, message, result`;
 
 export async function insertTask(db: Db, songId: string, kind: TaskKind, options: object): Promise<TaskRow> {
   const { rows } = await db.query<TaskRow>(
@@ -37,7 +37,7 @@ export interface ClaimedTask extends TaskRow {
 /** Takes a waiting task; null when somebody else has it or it was cancelled. */
 export async function claimTask(db: Db, id: string): Promise<ClaimedTask | null> {
   const { rows } = await db.query<ClaimedTask>(
-    `update task set state = 'running', attempts = attempts + 1, heartbeat_at = now(), progress = 0
+    `update task set state = 'running', attempts = attempts + 1, heartbeat_at = now(), progress = 0, doing = ''
      where id = $1 and state = 'waiting' returning ${columns}, attempts as turn`,
     [id],
   );
@@ -47,11 +47,11 @@ export async function claimTask(db: Db, id: string): Promise<ClaimedTask | null>
 type Held = Pick<ClaimedTask, "id" | "turn">;
 
 /** Notes progress; true when the task is to stop: its owner wants it, or it is another worker's by now. */
-export async function beatTask(db: Db, { id, turn }: Held, progress: number): Promise<boolean> {
+export async function beatTask(db: Db, { id, turn }: Held, progress: number, doing = ""): Promise<boolean> {
   const { rows } = await db.query<{ stop: boolean }>(
-    `update task set progress = $3, heartbeat_at = now() where id = $1 and attempts = $2 and state = 'running'
+    `update task set progress = $3, doing = $4, heartbeat_at = now() where id = $1 and attempts = $2 and state = 'running'
      returning cancel_requested as stop`,
-    [id, turn, progress],
+    [id, turn, progress, doing],
   );
   return rows[0]?.stop ?? true;
 }

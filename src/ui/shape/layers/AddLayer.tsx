@@ -2,10 +2,9 @@
 import { useState } from "react";
 import { Button, Dropdown, Form, Modal } from "react-bootstrap";
 import type { LayerSource } from "../../../contract";
-import { isLayer } from "../../../core/song/layer";
+import { isDrum, isLayer, mainMic, type Piece } from "../../../core/song/song";
 import { limits } from "../../../core/song/limits";
 import { pieceNames } from "../../../core/song/pieceNames";
-import { isDrum, mainMic, type Piece } from "../../../core/song/song";
 import { api } from "../../shared/api";
 import { shortName } from "../../shared/format";
 import { useSong } from "../../shared/songStore";
@@ -15,7 +14,7 @@ export function AddLayer({ piece, added }: { piece: Piece; added: (mic: string) 
   const song = useSong((s) => s.song!);
   const [busy, setBusy] = useState(false);
   const [choosing, setChoosing] = useState(false);
-  const has = mainMic(song.mics.filter((m) => !isLayer(m)), piece) !== undefined; // prettier-ignore
+  const has = mainMic(song.mics, piece) !== undefined;
   const name = pieceNames[piece].toLowerCase();
   const add = async (source: Omit<LayerSource, "drum">) => {
     setBusy(true);

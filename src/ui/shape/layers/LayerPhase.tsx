@@ -1,9 +1,9 @@
 "use client";
+import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { takePhase } from "../../../core/layers/takePhase";
-import type { LayerMic } from "../../../core/song/layer";
-import type { Mic, Song } from "../../../core/song/song";
-import { useEvidence } from "../../shared/evidenceClient";
+import type { LayerMic, Mic, Song } from "../../../core/song/song";
+import { askEvidence, useEvidence } from "../../shared/evidenceClient";
 import { shortName, signed } from "../../shared/format";
 import { colorOf } from "../../shared/owners";
 import { Legend, Plot, type Series } from "../../shared/Plot";
@@ -24,7 +24,22 @@ interface Props {
 
 /** The low end of layer and mic together at every stroke, as it is and at its best, and what brings it there. */
 export function LayerPhase({ song, main, mic }: Props) {
-  const ask = besideAsk(song, main, mic);
+  const { shifts } = mic.layer;
+  const ask = { ...besideAsk(song, main, mic), shifts };
+  const { change, tell } = useSong.getState();
+  const [bringing, setBringing] = useState(false);
+  const bring = async () => {
+    setBringing(true);
+    try {
+      // The picture has some strokes of a long song; here each one counts.
+      const found = await askEvidence("layerPhase", { ...besideAsk(song, main, mic, Infinity), shifts });
+      change(`${shortName(mic.file)} into phase`, takePhase(mic, found));
+    } catch (problem) {
+      tell(`${shortName(mic.file)} was not brought into phase: ${(problem as Error).message}.`);
+    } finally {
+      setBringing(false);
+    }
+  };
   const asked = ask.times.length > 0 ? ask : null;
   const { value, busy, error } = useEvidence("layerPhase", asked ? JSON.stringify(asked) : "", asked);
   const strokes = value?.strokes ?? [];
@@ -35,7 +50,7 @@ export function LayerPhase({ song, main, mic }: Props) {
     { label: "at its best", color: "ink-soft", kind: "points", radius: 3, points: strokes.map((s) => [s.time, s.bestDb]) },
     { label: "as it plays", color: colorOf(main), kind: "points", radius: 4, points: strokes.map((s) => [s.time, s.nowDb]) },
   ]; // prettier-ignore
-  const { change } = useSong.getState();
+
   return (
     <>
       <h2>
@@ -55,11 +70,11 @@ export function LayerPhase({ song, main, mic }: Props) {
         <Button
           size="sm"
           variant="outline-primary"
-          disabled={!value || busy || strokes.length === 0}
-          title="Turns the layer over where that is better, and moves it at every stroke by up to 6 ms so that its low end adds to the mic's"
-          onClick={() => change(`${shortName(mic.file)} into phase`, takePhase(mic, value!))}
+          disabled={!value || busy || bringing || strokes.length === 0}
+          title="Turns the layer over where that is better, single strokes too, and moves it at every stroke by up to 6 ms so that its low end adds to the mic's"
+          onClick={() => void bring()}
         >
-          Bring into phase
+          {bringing ? "Measuring every stroke …" : "Bring into phase"}
         </Button>
         {mic.layer.shifts.length > 0 && (
           <Button size="sm" variant="outline-primary" onClick={() => setLayer(mic, { shifts: [] })}>

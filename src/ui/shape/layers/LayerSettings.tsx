@@ -1,8 +1,8 @@
 "use client";
 import { Form } from "react-bootstrap";
 import { number } from "../../../core/params";
-import { layerLimits, type LayerMic } from "../../../core/song/layer";
-import { ghostWays, type GhostWay } from "../../../core/song/song";
+import { ghostWays, layerLimits } from "../../../core/song/layer";
+import type { GhostWay, LayerMic } from "../../../core/song/song";
 import { ParamField } from "../../shared/ParamField";
 import { MidiStrokes } from "./MidiStrokes";
 import { setLayer } from "./layerMoves";

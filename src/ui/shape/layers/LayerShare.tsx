@@ -1,9 +1,8 @@
 "use client";
 import { Button, ButtonGroup } from "react-bootstrap";
 import { layerBands } from "../../../core/layers/layerBalance";
-import type { LayerMic } from "../../../core/song/layer";
+import type { LayerMic, Mic, Song } from "../../../core/song/song";
 import { levelParam } from "../../../core/song/limits";
-import type { Mic, Song } from "../../../core/song/song";
 import { useEvidence } from "../../shared/evidenceClient";
 import { percent, shortName, signed } from "../../shared/format";
 import { ParamField } from "../../shared/ParamField";

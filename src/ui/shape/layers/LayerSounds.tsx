@@ -1,9 +1,7 @@
 "use client";
-import { Form } from "react-bootstrap";
+import { Button, Form } from "react-bootstrap";
 import { VolumeUp } from "react-bootstrap-icons";
-import { Button } from "react-bootstrap";
-import type { LayerMic } from "../../../core/song/layer";
-import type { OneShot } from "../../../core/song/song";
+import type { LayerMic, OneShot } from "../../../core/song/song";
 import { signed } from "../../shared/format";
 import { hearShot } from "./hearShot";
 import { setLayer } from "./layerMoves";

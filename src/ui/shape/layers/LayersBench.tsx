@@ -1,11 +1,9 @@
 "use client";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { mainOf } from "../../../core/engine/oneShots/placeStrokes";
-import { isLayer, type LayerMic } from "../../../core/song/layer";
+import { isLayer, mainMic, type LayerMic, type Piece, type Song } from "../../../core/song/song";
 import { pieceNames } from "../../../core/song/pieceNames";
 import { withoutMics } from "../../../core/song/routes";
-import type { Piece, Song } from "../../../core/song/song";
 import { shortName } from "../../shared/format";
 import { Nothing } from "../../shared/Nothing";
 import { useSong } from "../../shared/songStore";
@@ -52,7 +50,7 @@ export function LayersBench({ piece, back }: { piece: Piece; back: () => void })
         )}
         <AddLayer piece={piece} added={setChosen} />
         {mic && (
-          <Button size="sm" variant="outline-danger" onClick={() => remove(mic)}>
+          <Button size="sm" variant="outline-secondary" onClick={() => remove(mic)}>
             Remove {shortName(mic.file)}
           </Button>
         )}
@@ -71,7 +69,7 @@ export function LayersBench({ piece, back }: { piece: Piece; back: () => void })
 
 function LayerView({ song, mic }: { song: Song; mic: LayerMic }) {
   const baked = song.mics.find((m) => m.piece === "loop" && !m.muted);
-  const main = mainOf(song, mic.layer.drum) ?? baked;
+  const main = mainMic(song.mics, mic.layer.drum) ?? baked;
   return (
     <div className="bench-columns">
       <div className="evidence">

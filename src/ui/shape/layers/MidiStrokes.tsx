@@ -2,8 +2,7 @@
 import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { readMidiKeys, type MidiKey } from "../../../core/file/strokesMidi";
-import type { LayerMic } from "../../../core/song/layer";
-import type { LayerStroke } from "../../../core/song/song";
+import type { LayerMic, LayerStroke } from "../../../core/song/song";
 import { shortName } from "../../shared/format";
 import { useSong } from "../../shared/songStore";
 import { setLayer } from "./layerMoves";

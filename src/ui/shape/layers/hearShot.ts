@@ -1,5 +1,4 @@
-import type { LayerMic } from "../../../core/song/layer";
-import type { OneShot } from "../../../core/song/song";
+import type { LayerMic, OneShot } from "../../../core/song/song";
 import { askEvidence } from "../../shared/evidenceClient";
 import { playback } from "../../shared/playback";
 import { useSong } from "../../shared/songStore";

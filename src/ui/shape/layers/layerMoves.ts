@@ -1,8 +1,7 @@
 import type { AnyValues } from "../../../core/params";
 import { processorOf } from "../../../core/song/create";
-import type { LayerMic } from "../../../core/song/layer";
+import type { Layer, LayerMic } from "../../../core/song/song";
 import type { Operation } from "../../../core/song/operations";
-import type { Layer } from "../../../core/song/song";
 import { shortName } from "../../shared/format";
 import { useSong } from "../../shared/songStore";
 

@@ -1,15 +1,19 @@
 "use client";
 import { useState } from "react";
-import { Button } from "react-bootstrap";
+import { Button, Dropdown } from "react-bootstrap";
 import { unsureWithin, type LoopStroke } from "../../../core/loops/findLoopStrokes";
 import { loopDrums, type LoopDrum } from "../../../core/loops/loopDrums";
+import { strokePath, strokeWays, type StrokeWay } from "../../../core/loops/strokePath";
 import { pieceNames } from "../../../core/song/pieceNames";
-import type { Mic } from "../../../core/song/song";
+import { levelParam } from "../../../core/song/limits";
+import type { Operation } from "../../../core/song/operations";
+import type { Bus, Mic } from "../../../core/song/song";
 import { api } from "../../shared/api";
 import { useEvidence } from "../../shared/evidenceClient";
 import { shortName } from "../../shared/format";
 import { hear } from "../../shared/hear";
 import { Nothing } from "../../shared/Nothing";
+import { ParamField } from "../../shared/ParamField";
 import { Legend, Plot, type Series } from "../../shared/Plot";
 import { useSong } from "../../shared/songStore";
 
@@ -24,6 +28,88 @@ function told(strokes: readonly LoopStroke[]): string {
   const unsure = strokes.filter(isUnsure).length;
   return `${counts.join(", ")}${unsure > 0 ? `; ${unsure} of them not sure` : ""}`;
 } // prettier-ignore
+
+const wayTold: Readonly<Record<StrokeWay, string>> = {
+  drive: "Drive",
+  weight: "Weight",
+  brightness: "Brightness",
+};
+
+/** Drive, weight or brightness for the whole loop at the strokes of one drum, as a path beside it. */
+function AtStrokes({ mic }: { mic: Mic }) {
+  const song = useSong((s) => s.song!);
+  const drums = loopDrums.filter((drum) => song.hits.some((h) => h.piece === drum));
+  const add = (drum: LoopDrum, way: StrokeWay) => {
+    const { change, tell } = useSong.getState();
+    try {
+      const { operation } = strokePath(song, mic, drum, way);
+      change(`${wayTold[way]} at the ${pieceNames[drum].toLowerCase()} of ${shortName(mic.file)}`, operation);
+    } catch (problem) {
+      tell(`${(problem as Error).message}.`);
+    }
+  };
+  return (
+    <Dropdown>
+      <Dropdown.Toggle
+        size="sm"
+        variant="outline-primary"
+        disabled={mic.muted || drums.length === 0}
+        title="A path beside the whole loop that is open at the strokes of one drum alone, in its band; what sounds there at the same time gets it, too"
+      >
+        Add at the strokes of …
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        {drums.map((drum, n) => (
+          <div key={drum} role="group" aria-label={pieceNames[drum]}>
+            {n > 0 && <Dropdown.Divider />}
+            <Dropdown.Header>{pieceNames[drum]}</Dropdown.Header>
+            {strokeWays.map((way) => (
+              <Dropdown.Item key={way} as="button" onClick={() => add(drum, way)}>
+                {wayTold[way]}
+              </Dropdown.Item>
+            ))}
+          </div>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
+
+/** What was added beside a loop at a drum's strokes: how loud, and the way to its chain. */
+function Beside({ mic }: { mic: Mic }) {
+  const song = useSong((s) => s.song!);
+  const { change, preview, chooseBus, chooseStep } = useSong.getState();
+  const follows = (b: Bus): boolean => b.kind === "parallel" && loopDrums.some((d) => d === b.piece);
+  const beside = song.buses.filter((b) => follows(b) && mic.sends.some((s) => s.bus === b.id));
+  return (
+    <div className="beside-loop">
+      {beside.map((bus) => (
+        <div key={bus.id} role="group" aria-label={bus.name}>
+          <ParamField
+            spec={{ ...levelParam, label: bus.name }}
+            value={bus.level}
+            sampleRate={song.sampleRate}
+            onChange={(level, done) => {
+              const operation: Operation = { op: "setBus", bus: bus.id, values: { level: level as number } };
+              if (done) change(`level of ${bus.name}`, operation);
+              else preview(operation);
+            }}
+          />
+          <Button
+            variant="link"
+            size="sm"
+            onClick={() => {
+              chooseBus(bus.id);
+              chooseStep("blend");
+            }}
+          >
+            its chain, in Blend
+          </Button>
+        </div>
+      ))}
+    </div>
+  );
+}
 
 /** A baked loop: its strokes, and its drums taken out as tracks that add up to it. */
 export function LoopBench({ mic, back, toLayers }: { mic: Mic; back: () => void; toLayers: () => void }) {
@@ -56,6 +142,7 @@ export function LoopBench({ mic, back, toLayers }: { mic: Mic; back: () => void;
         <Button size="sm" disabled={busy || strokes.length === 0 || mic.muted} onClick={() => void take()}>
           {busy ? "Taking it apart …" : "Take apart into kick, snare, hat and rest"}
         </Button>
+        <AtStrokes mic={mic} />
         {loopDrums
           .filter((drum) => strokes.some((s) => s.drum === drum))
           .map((drum) => (
@@ -79,6 +166,7 @@ export function LoopBench({ mic, back, toLayers }: { mic: Mic; back: () => void;
           {error ? `could not be read: ${error}` : value ? told(strokes) : "listening for strokes …"}
         </small>
       </h2>
+      <Beside mic={mic} />
       {mic.muted && (
         <p className="lead">
           It is muted: where it was taken apart, its drums stand in the list as tracks of their own, each with

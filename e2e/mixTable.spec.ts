@@ -1,0 +1,54 @@
+import { expect, test } from "@playwright/test";
+import { copyOf, expectSaved, readSong } from "./songApi";
+
+test("faders of several rows move together by as much, are muted together, and each is one step", async ({ page, request }) => {
+  const id = await copyOf(request, "Ferry Room Stomp", "Rows together");
+  const mics = async () => {
+    await expectSaved(page);
+    const { song } = await readSong(request, id);
+    return ["01 KD in.wav", "03 SN top.wav", "04 SN btm.wav"].map((f) => song.mics.find((m) => m.file === f)!);
+  };
+  await page.goto(`/songs/${id}`);
+  await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+  await page.keyboard.press("6");
+  const table = page.getByRole("table", { name: "Mix" });
+  const name = (n: string) => table.getByRole("button", { name: n, exact: true });
+  // The demo song's faders stand where other tests left them.
+  for (const [mic, level] of [["01 KD in", "0"], ["03 SN top", "0"], ["04 SN btm", "-6"]] as const) {
+    await name(mic).click();
+    const field = table.getByRole("textbox", { name: `Level of ${mic}, typed` });
+    await field.fill(level);
+    await field.press("Enter");
+  }
+  await name("03 SN top").click();
+  await name("04 SN btm").click({ modifiers: ["Shift"] });
+  await name("01 KD in").click({ modifiers: ["Control"] });
+  const typed = table.getByRole("textbox", { name: "Level of 03 SN top, typed" });
+  await typed.click();
+  await typed.fill("-2");
+  await typed.press("Enter");
+  expect((await mics()).map((m) => m.level)).toEqual([-2, -2, -8]);
+  await table.getByRole("button", { name: "Mute 01 KD in" }).click();
+  expect((await mics()).map((m) => m.muted)).toEqual([true, true, true]);
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  // A press on what stands in their rows keeps them together, a drag by the pointer too.
+  const slider = table.getByRole("slider", { name: "Level of 01 KD in", exact: true });
+  const box = (await slider.boundingBox())!;
+  await page.mouse.move(box.x + 0.68 * box.width, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 0.4 * box.width, box.y + box.height / 2, { steps: 4 });
+  await page.mouse.up();
+  const [kick, top, bottom] = (await mics()).map((m) => m.level) as [number, number, number];
+  expect(kick).toBeLessThan(-3);
+  expect(top).toBeCloseTo(kick, 5);
+  expect(bottom).toBeCloseTo(kick - 6, 5);
+  await page.keyboard.press("Control+z");
+  expect((await mics()).map((m) => [m.level, m.muted])).toEqual([[0, false], [0, false], [-6, false]]);
+  // Another row on the bench gives the others up.
+  await name("02 KD out").click();
+  await name("03 SN top").click();
+  await typed.fill("-1");
+  await typed.press("Enter");
+  expect((await mics()).map((m) => m.level)).toEqual([0, -1, -6]);
+}); // prettier-ignore

@@ -1,0 +1,32 @@
+import type { ProcessorState } from "../song/song";
+
+type Params = ProcessorState["params"];
+
+/** What holds the kit together: slow enough to let strokes through, back before the next one. Figures are common practice, no source. */
+export const glue: Params = { ratio: 2, attack: 0.03, release: 0.2, knee: 6, mix: 100 };
+/** Reduction of glue at half of the strokes, dB (common practice, no source: 1 to 2). */
+export const gluedBy = 1.5;
+
+/** What rounds the kit as tape would: softly, with a little of even harmonics. Figures are common practice, no source. */
+export const rounding: Params = { character: "soft", even: 20, mix: 100 };
+/** By so much lower, at the same loudness, the peaks of half of the strokes become, dB (common practice, no source). */
+export const roundedBy = 1;
+/** Drives among which rounding is sought, dB. */
+export const driveRange = [-12, 18] as const;
+
+/**
+ * The drive at which a figure that grows with it reaches what is wished, to a tenth of a dB; the end of the range where it never does.
+ * `measure` may take long: it is asked eight times.
+ */
+export async function soughtDrive(
+  measure: (drive: number) => Promise<number>,
+  wished: number,
+): Promise<number> {
+  let [low, high]: [number, number] = [...driveRange];
+  for (let n = 0; n < 8; n++) {
+    const middle = (low + high) / 2;
+    if ((await measure(middle)) < wished) low = middle;
+    else high = middle;
+  }
+  return Math.round(5 * (low + high)) / 10;
+}
