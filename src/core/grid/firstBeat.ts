@@ -41,6 +41,7 @@ export function findFirstBeat(
     if (score > best.score + 1e-9) best = { start, score };
   }
   // The first beat that a stroke lies on or after, within a third of a beat.
-  const first = best.start + Math.ceil(played - 0.3 - best.start);
-  return { first, pickUp: mod(best.start - first, beatsPerBar) };
+  const beats = Math.ceil(played - 0.3 - best.start);
+  // Counted in whole beats: thirds of a beat that are added and taken off leave a rest.
+  return { first: best.start + beats, pickUp: mod(-beats, beatsPerBar) };
 }
