@@ -45,6 +45,12 @@ test("faders of several rows move together by as much, are muted together, and e
   expect(bottom).toBeCloseTo(kick - 6, 5);
   await page.keyboard.press("Control+z");
   expect((await mics()).map((m) => [m.level, m.muted])).toEqual([[0, false], [0, false], [-6, false]]);
+  const pan = table.getByRole("textbox", { name: "Pan of 04 SN btm, typed" });
+  await pan.fill("20");
+  await pan.press("Enter");
+  const places = (await mics()).map((m) => m.chain.find((p) => p.type === "pan")!.params["position"]);
+  expect(places).toEqual([20, 20, 20]);
+  await page.keyboard.press("Control+z");
   // Another row on the bench gives the others up.
   await name("02 KD out").click();
   await name("03 SN top").click();

@@ -25,4 +25,19 @@ test("the kit is laid over a record, over the song and over a section; without a
   await page.getByRole("button", { name: "Lay the kit over the record" }).click();
   await expect.poll(() => table.textContent(), { timeout: 60_000 }).not.toBe(whole);
   expect((await request.get(`/api/songs/${id}/record?section=none`)).status()).toBe(404);
+  // Four broad bands towards it, told, and one step.
+  const kit = async () => (await readSong(request, id)).song.buses.find((b) => b.output === null)!.chain;
+  const before = await kit();
+  await page.getByRole("button", { name: "Levels", exact: true }).click();
+  const finish = page.getByRole("region", { name: "Finish of the kit" });
+  await finish.getByRole("button", { name: "Broad EQ" }).click();
+  const told = finish.getByTestId("finish-eq");
+  await expect(told).toContainText("mean difference from the record", { timeout: 60_000 });
+  const [without, withIt] = /octave ([\d.]+) dB, with it ([\d.]+)/.exec((await told.textContent())!)!.slice(1).map(Number);
+  expect(withIt!).toBeLessThan(without!);
+  await expectSaved(page);
+  expect((await kit()).filter((p) => p.type === "eq" && p.on)).toHaveLength(1 + before.filter((p) => p.type === "eq" && p.on).length);
+  await page.keyboard.press("Control+z");
+  await expectSaved(page);
+  expect(await kit()).toEqual(before);
 }); // prettier-ignore

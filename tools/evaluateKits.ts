@@ -87,6 +87,9 @@ function balanceFound(kit: readonly Float32Array[], strokes: readonly Hit[], rat
   return Object.fromEntries([...off, ["true peak", measureAudio(kit, rate).truePeakDb]]);
 } // prettier-ignore
 
+/** Where a cymbal is heard behind its stroke, s: a ride and a crash are struck with the kick, whose click is gone by then. */
+const heardFrom = { hat: [0, 0.1], ride: [0.06, 0.2], crash: [0.06, 0.2] } as const;
+
 /** Where the lone strokes of cymbals lie between the sides, -100 to 100 %. */
 function placesFound(kit: readonly Float32Array[], strokes: readonly Hit[], rate: number): Map<Piece, number> {
   const high = kit.map((x) => filtered(x, designButterworth("high", 3000, 4, rate)));
@@ -94,7 +97,7 @@ function placesFound(kit: readonly Float32Array[], strokes: readonly Hit[], rate
     (["hat", "ride", "crash"] as const).flatMap((piece) => {
       const lone = aloneStrokes(strokes, piece);
       if (lone.length < 3) return [];
-      const [l, r] = high.map((x) => median(lone.map((h) => Math.sqrt(powerOf(x.subarray(Math.round(h.time * rate), Math.round((h.time + 0.1) * rate)))))));
+      const [l, r] = high.map((x) => median(lone.map((h) => Math.sqrt(powerOf(x.subarray(...heardFrom[piece].map((s) => Math.round((h.time + s) * rate))))))));
       return [[piece, (100 * (r! - l!)) / (r! + l!)] as const];
     }),
   );

@@ -16,6 +16,7 @@ import { micFile } from "../../demo/demoSong";
 import { variedKit } from "../../demo/varied";
 import { readAudio } from "../core/file/audioFile";
 import { writeWav } from "../core/file/wavWrite";
+import type { Song } from "../core/song/song";
 import { processorTypes } from "../core/processors";
 import { describeProcessors } from "../core/processors/describe";
 import { noise, sine } from "../core/testing/signals";
@@ -112,6 +113,18 @@ describe("files against sox and ffmpeg", () => {
 });
 
 describe("commands", () => {
+  test("a file is held against a record by third octave, however loud: an octave of EQ that sox did is found again", () => {
+    const record = join(folder, "flat.wav");
+    const bright = join(folder, "bright.wav");
+    writeFileSync(record, writeWav({ sampleRate: 48000, channels: [noise(240000, 9).map((v) => 0.1 * v)] }, "wav32f"));
+    execFileSync("sox", [record, bright, "equalizer", "4000", "1q", "+8", "gain", "-12"]);
+    const [found] = JSON.parse(run("measure", bright, "--record", record, "--json")) as { besideRecord: { thirdOctavesHz: number[]; thirdOctavesDb: number[] } }[];
+    const { thirdOctavesHz, thirdOctavesDb } = found!.besideRecord;
+    const loudest = thirdOctavesDb.indexOf(Math.max(...thirdOctavesDb));
+    expect(Math.abs(Math.log2(thirdOctavesHz[loudest]! / 4000))).toBeLessThan(0.17);
+    expect(Math.abs(thirdOctavesDb[loudest]! - thirdOctavesDb[8]! - 8)).toBeLessThan(0.7);
+    expect(run("measure", bright, "--record", record)).toContain("beside the record crest");
+  }); // prettier-ignore
   test("analyse prints the JSON of docs/formats.md", () => {
     const a = JSON.parse(run("analyse", kitFolder, "--json")) as Record<string, unknown> & {
       mics: Record<string, unknown>[];
@@ -166,6 +179,21 @@ describe("commands", () => {
     run("render", join(out, "song.json"), "--audio", kitFolder, "--out", again);
     expect(readFileSync(join(again, "kit.wav")).equals(readFileSync(join(out, "kit.wav")))).toBe(true);
   });
+  test("a path, a finish and an EQ towards a record are fitted to the kit and told; what is set by hand holds over them", () => {
+    const out = join(folder, "finished");
+    const record = join(folder, "record.wav");
+    writeFileSync(record, writeWav({ sampleRate: 48000, channels: [noise(96000, 5), noise(96000, 6)] }, "wav24"));
+    const told = run("mix", kitFolder, "--out", out, "--path", "crushed=-12", "--finish", "glue,eq", "--record", record, "--set", "path-crushed.moves=0:0,2:-3");
+    expect(told).toMatch(/Crushed shells: at -12 dB\nglue: 1\.5 dB at half of the strokes.*\neq: mean difference from the record/s);
+    const { buses } = JSON.parse(readFileSync(join(out, "song.json"), "utf8")) as Pick<Song, "buses">;
+    const path = buses.find((b) => b.id === "path-crushed")!;
+    expect([path.level, path.levelMoves]).toEqual([-12, [{ time: 0, db: 0 }, { time: 2, db: -3 }]]);
+    expect(path.chain.find((p) => p.type === "compressor")!.params["threshold"]).not.toBe(-30);
+    const [before, after] = /octave ([\d.]+) dB, with it ([\d.]+) dB/.exec(told)!.slice(1).map(Number);
+    expect(after!).toBeLessThan(before!);
+    const kit = buses.at(-1)!.chain.filter((p) => p.on).map((p) => p.type);
+    expect(kit).toEqual(expect.arrayContaining(["eq", "compressor"]));
+  }); // prettier-ignore
   test("mix through gather with tightening off leaves every stem as it came", () => {
     const out = join(folder, "gather");
     run("mix", kitFolder, "--out", out, "--stems", "--through", "gather");
@@ -255,6 +283,12 @@ describe("commands", () => {
       [["analyse", join(folder, "nowhere")], "is not a folder"],
       [["analyse", join(folder, "flac")], ""],
       [["mix", kitFolder, "--out", join(folder, "x"), "--through", "cook"], 'unknown step "cook"'],
+      [
+        ["mix", kitFolder, "--out", join(folder, "x"), "--path", "squashed=-6"],
+        '--path is "squashed"; it must be one of crushed',
+      ],
+      [["mix", kitFolder, "--out", join(folder, "x"), "--path", "crushed"], "--path wants RECIPE=DB"],
+      [["mix", kitFolder, "--out", join(folder, "x"), "--finish", "eq"], "leans on a record"],
       [["mix", kitFolder, "--out", join(folder, "x"), "--set", "tighten.strength=7"], "tighten.strength"],
       [["process", join(folder, "bad.json"), "a.wav", "b.wav"], "threshold is 12 dB"],
       [["params", "fuzz"], 'unknown processor "fuzz"'],

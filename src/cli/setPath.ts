@@ -2,28 +2,43 @@ import { isChoice } from "../core/params";
 import { processorType } from "../core/processors";
 import { applyOperation } from "../core/song/operations";
 import { isMic, nameOf, type Owner } from "../core/song/graph";
-import type { ProcessorState, Song } from "../core/song/song";
+import { setParams } from "../core/song/setParams";
+import type { LevelMove, ProcessorState, Song } from "../core/song/song";
 
 /**
- * Sets `OWNER.PROCESSOR.PARAMETER`, `OWNER.level`, `.muted`, `.soloed`, `.output`, of a bus also `.pan` and `.width`, or
- * `OWNER.send.BUS`, in dB or `off`. OWNER is a mic's file name (with or without ending), its id, or the id or name of a bus;
+ * Sets `OWNER.PROCESSOR.PARAMETER`, `OWNER.level`, `.muted`, `.soloed`, `.output`, of a bus also `.pan` and `.width`,
+ * `OWNER.send.BUS`, in dB or `off`, or `OWNER.moves`, how its fader moves: `SECONDS:DB,SECONDS:DB`, or `none`. Parameters and levels with
+ * `@SECTION`, its name or id, are set in that section alone, or with the value `as song` no longer. OWNER is a mic's file name (with or without ending), its id, or the id or name of a bus;
  * PARAMETER `on` switches, `key` names a mic or bus, `response` a file, or `none`; PROCESSOR is a type, `eq2` the second of it.
  * Errors  Error that names the path, the value and what is possible.
  */
 export function setPath(song: Song, path: string, text: string): Song {
-  const parts = path.split(".");
+  const [whole, section] = splitSection(song, path);
+  const parts = whole.split(".");
   const name = parts.pop()!;
+  if (parts.length > 0 && name === "moves" && section === null)
+    return setOwner(
+      song,
+      findOwner(song, parts.join("."), path),
+      { levelMoves: readMoves(path, text) },
+      path,
+    );
   if (parts.length > 0 && Object.hasOwn(ownerValues, name)) {
     const owner = findOwner(song, parts.join("."), path);
-    const values = { [name]: ownerValues[name as keyof typeof ownerValues](song, text) };
-    try {
-      return applyOperation(
+    if (section === null)
+      return setOwner(
         song,
-        isMic(owner) ? { op: "setMic", mic: owner.id, values } : { op: "setBus", bus: owner.id, values },
-      ).song;
-    } catch (error) {
-      throw new Error(`${path}: ${(error as Error).message}`);
-    }
+        owner,
+        { [name]: ownerValues[name as keyof typeof ownerValues](song, text) },
+        path,
+      );
+    if (name !== "level")
+      throw new Error(
+        `${path}: ${name} is the same in the whole song; level and parameters differ by section`,
+      );
+    const { [section]: _, ...others } = owner.levelBySection ?? {};
+    const levelBySection = text === asSong ? others : { ...others, [section]: Number(text) };
+    return setOwner(song, owner, { levelBySection }, path);
   }
   if (parts[parts.length - 1] === "send") {
     const owner = findOwner(song, parts.slice(0, -1).join("."), path);
@@ -58,13 +73,58 @@ export function setPath(song: Song, path: string, text: string): Song {
       [name]: text === "none" ? null : findOwner(song, text, path).id,
     }).song;
   const spec = processorType(state.type).params[name];
+  if (section !== null && text === asSong) {
+    const { [name]: _, ...others } = state.bySection?.[section] ?? {};
+    const bySection = { ...state.bySection, [section]: others };
+    if (Object.keys(others).length === 0) delete bySection[section];
+    return applyOperation(song, { op: "setProcessor", owner: owner.id, processor: state.id, bySection }).song;
+  }
   const value = spec && !isChoice(spec) ? Number(text) : text;
-  return applyOperation(song, {
-    op: "setProcessor",
-    owner: owner.id,
-    processor: state.id,
-    params: { [name]: value },
-  }).song;
+  return applyOperation(song, setParams(owner, state, { [name]: value }, section)).song;
+}
+
+/** Value of what no longer differs in a section. */
+const asSong = "as song";
+
+/** A path without its section, and that section's id. Errors  Error that names the sections there are. */
+function splitSection(song: Song, path: string): [path: string, section: string | null] {
+  const at = path.lastIndexOf("@");
+  const name = path.slice(at + 1);
+  // A file's name may hold one too.
+  if (at < 0 || name.includes(".")) return [path, null];
+  const found = song.sections.find((s) => s.id === name || s.name === name);
+  if (found) return [path.slice(0, at), found.id];
+  throw new Error(
+    `${path}: no section "${name}"; there are ${song.sections.map((s) => s.name).join(", ") || "none"}`,
+  );
+}
+
+/** Sets values of a mic or bus. Errors  Error that names the path and what is possible. */
+function setOwner(song: Song, owner: Owner, values: object, path: string): Song {
+  try {
+    return applyOperation(
+      song,
+      isMic(owner) ? { op: "setMic", mic: owner.id, values } : { op: "setBus", bus: owner.id, values },
+    ).song;
+  } catch (error) {
+    throw new Error(`${path}: ${(error as Error).message}`);
+  }
+}
+
+/** Points of a fader's course, ascending. Errors  Error that names the path and the point that is none. */
+function readMoves(path: string, text: string): LevelMove[] {
+  if (text === "none") return [];
+  return text
+    .split(",")
+    .map((point) => {
+      const [time, db, ...more] = point.split(":").map((v) => (v.trim() === "" ? NaN : Number(v)));
+      if (more.length > 0 || !Number.isFinite(time) || !Number.isFinite(db))
+        throw new Error(
+          `${path}: ${JSON.stringify(point)} is no point; it takes SECONDS:DB,SECONDS:DB or none`,
+        );
+      return { time: time!, db: db! };
+    })
+    .sort((a, b) => a.time - b.time);
 }
 
 /** What can be set on a mic or bus itself; how its text is read. */

@@ -12,9 +12,7 @@ import { alignLayer, type LayerAlignment } from "../core/layers/alignLayer";
 import { layerBalance, type LayerBalance } from "../core/layers/layerBalance";
 import { findLoopStrokes, type LoopStrokes } from "../core/loops/findLoopStrokes";
 import { processChain } from "../core/engine/processChain";
-import { cutSnippets, spreadOver } from "../core/hits/snippets";
-import { processorType } from "../core/processors";
-import { fitThreshold, type FittedThreshold } from "../core/shape/fitThreshold";
+import { thresholdOver, type FittedThreshold } from "../core/shape/fitThreshold";
 import { strokeEffect, type StrokeEffect } from "../core/shape/hitReductions";
 import { stackStrokes, type StrokeStack } from "../core/hits/stack";
 import { quickBasis, quickLouder } from "../core/shape/quick/quickBasis";
@@ -221,16 +219,7 @@ export class EvidenceDesk {
     wishedDb,
   }: EvidenceKinds["fit"]["ask"]): Promise<FittedThreshold> {
     const { x, onsets, sampleRate } = await this.mainsIn({ input, mains });
-    const times = onsets.map((f) => f / sampleRate);
-    const strokes = cutSnippets(x, spreadOver(times, fittedStrokes), -0.005, 0.15, sampleRate);
-    return fitThreshold(
-      strokes,
-      processor.params,
-      wishedDb,
-      sampleRate,
-      processorType(processor.type),
-      level,
-    );
+    return thresholdOver(x, onsets, processor, wishedDb, sampleRate, level);
   }
 
   /** How each kind is answered. */
@@ -298,8 +287,6 @@ export class EvidenceDesk {
   }
 }
 
-/** Strokes by which a level is fitted. */
-const fittedStrokes = 40;
 /** Frames of the recording that lie in a stretch, as frames of the stretch. */
 const within = (frames: readonly number[], from: number, length: number): number[] =>
   frames.map((f) => f - from).filter((f) => f >= 0 && f < length);

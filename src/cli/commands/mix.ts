@@ -21,16 +21,18 @@ import { mixSteps, type MixOptions } from "../../server/render/mixSteps";
 import { usualDelivery } from "../../core/deliver/delivery";
 import { withLoopApart, type PartFile } from "../../server/render/loopFiles";
 import { withLayer, type LayerWish } from "../../server/render/layerFiles";
+import { finishes, finishKit, type FinishWishes } from "../../server/render/finishKit";
 import { renderFiles } from "../../server/render/renderFiles";
 import { reportHtml } from "../../server/render/report";
 import type { NumberParam } from "../../core/params";
-import { tightenParams } from "../../core/song/limits";
+import { recipes } from "../../core/blend/recipes";
+import { levelParam, tightenParams } from "../../core/song/limits";
 import { setPath } from "../setPath";
 import { one, print, type Command } from "../command";
 import { loadKit } from "./analyse";
 
 const usage =
-  "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--loop FILE …] [--layer DRUM=FILE[,FILE …] …] [--set PATH=VALUE …]";
+  "mix FOLDER --out DIR [--through STEP] [--stems] [--song FILE] [--loop FILE …] [--layer DRUM=FILE[,FILE …] …] [--path RECIPE=DB …] [--finish glue,rounding,eq] [--record FILE] [--set PATH=VALUE …]";
 
 /** Options of Tighten by their paths: how each reads its text. Errors  Error that names the path and what is usable. */
 const tightenOptions: Record<string, (path: string, text: string) => Partial<TightenSettings>> = {
@@ -109,6 +111,15 @@ function readLayerWish(text: string): LayerWish {
   return { drum: oneOf("--layer", text.slice(0, at), drumPieces, "drum"), files };
 }
 
+/** RECIPE=DB. Errors  Error that says what is usable. */
+function readPathWish(text: string): FinishWishes["paths"][number] {
+  const [id = "", level = ""] = text.split("=");
+  const known = recipes.map((r) => r.id);
+  const recipe = recipes.find((r) => r.id === oneOf("--path", id, known))!;
+  if (level.trim() === "") throw new Error(`--path wants RECIPE=DB, as in ${id}=-12`);
+  return { recipe, level: inRange(`--path ${id}`, level, levelParam) };
+}
+
 export const mix: Command = {
   usage,
   help: "Takes the proposals of all steps up to STEP and writes kit.wav, song.json, report.html and the stems to DIR.",
@@ -123,6 +134,9 @@ export const mix: Command = {
         song: { type: "string" },
         layer: { type: "string", multiple: true },
         loop: { type: "string", multiple: true },
+        path: { type: "string", multiple: true },
+        finish: { type: "string" },
+        record: { type: "string" },
         set: { type: "string", multiple: true },
       },
     });
@@ -132,10 +146,14 @@ export const mix: Command = {
     if (!steps.includes(through)) throw new Error(`unknown step "${through}"; known: ${steps.join(", ")}`);
     const { options, rest } = readSettings(values.set ?? []);
     const wishes = (values.layer ?? []).map(readLayerWish);
+    const finish: FinishWishes = {
+      paths: (values.path ?? []).map(readPathWish),
+      finish: (values.finish?.split(",") ?? []).map((f) => oneOf("--finish", f.trim(), finishes)),
+      record: values.record ?? null,
+    };
     const { sampleRate, mics } = await loadKit(folder);
     const mixed = await mixSteps(basename(resolve(folder)), mics, sampleRate, { ...options, through });
     let song: Song = values.song ? readSong(JSON.parse(readFileSync(values.song, "utf8"))) : mixed.song;
-    for (const [path, text] of rest) song = setPath(song, path, text);
     const audioOf = new Map(mixed.mics.map((m) => [m.file, m.channels]));
     /** What is played beside the folder's files. */
     const made: PartFile[] = [];
@@ -152,6 +170,9 @@ export const mix: Command = {
       made.push({ file, channels });
     }
     const audio = song.mics.map((m) => audioOf.get(m.file) ?? [new Float32Array(0), new Float32Array(0)]);
+    song = await finishKit(song, audio, finish, print);
+    // What is set by hand holds, also over what was fitted.
+    for (const [path, text] of rest) song = setPath(song, path, text);
     const delivery = { ...usualDelivery, names: "{name}", stems: values.stems ?? false, beside: true };
     const { paths, delivered } = await renderFiles(song, memoryReader(audio), values.out, delivery, {
       whole: (i) => audio[i]!,

@@ -1,4 +1,6 @@
 import type { ProcessorState } from "../song/song";
+import { signed } from "../song/proposalWords";
+import type { Trial } from "./trial";
 
 type Params = ProcessorState["params"];
 
@@ -13,6 +15,40 @@ export const rounding: Params = { character: "soft", even: 20, mix: 100 };
 export const roundedBy = 1;
 /** Drives among which rounding is sought, dB. */
 export const driveRange = [-12, 18] as const;
+
+/** What is set, and what it does, in words. */
+export interface Fitted {
+  readonly params: Params;
+  readonly told: string;
+}
+const tenth = (v: number): number => Math.round(10 * v) / 10;
+
+/** Glue whose threshold gives half of the strokes the reduction, as loud as before. `trial`: of a compressor. */
+export async function fitGlue(trial: Trial): Promise<Fitted> {
+  const plain = { ...glue, makeup: 0 };
+  const threshold = await trial.threshold(plain, gluedBy);
+  const { louder, peaks } = await trial.effect({ ...plain, threshold });
+  const makeup = tenth(Math.max(0, -louder));
+  return {
+    params: { ...glue, threshold, makeup },
+    told: `${gluedBy} dB at half of the strokes, peaks ${signed(peaks + makeup)} dB, as loud as before`,
+  };
+}
+
+/** Rounding whose drive takes the peaks down, as loud as before. `trial`: of a saturation. */
+export async function fitRounding(trial: Trial): Promise<Fitted> {
+  const plain = { ...rounding, output: 0 };
+  const drive = await soughtDrive(async (tried) => {
+    const { louder, peaks } = await trial.effect({ ...plain, drive: tried });
+    return louder - peaks;
+  }, roundedBy);
+  const { louder, peaks } = await trial.effect({ ...plain, drive });
+  const output = tenth(Math.max(-36, Math.min(12, -louder)));
+  return {
+    params: { ...rounding, drive, output },
+    told: `drive ${signed(drive)} dB, peaks of half of the strokes ${signed(peaks - louder)} dB, as loud as before`,
+  };
+}
 
 /**
  * The drive at which a figure that grows with it reaches what is wished, to a tenth of a dB; the end of the range where it never does.

@@ -4,6 +4,7 @@ import { firstOf, processorOf } from "../song/create";
 import type { Operation } from "../song/operations";
 import { isShell, type Mic, type Song } from "../song/song";
 import { gateBehindCancel, plainGate, type GateChoice } from "./gates";
+import { proposeRests } from "./proposeRests";
 import type { Treatment } from "../facts/treatment";
 import { othersHeard, setTreatment } from "./treatments";
 
@@ -30,7 +31,7 @@ function cancelSentence(m: Mic, others: number, gate: GateChoice | null, strokes
  * quieter still; a gate alone where it is not known how the mic hears the others.
  */
 export function proposeClean(song: Song, facts: Facts): Proposal[] {
-  return [...proposeShells(song, facts), ...proposePans(song, facts)];
+  return [...proposeShells(song, facts), ...proposePans(song, facts), ...proposeRests(song)];
 }
 
 /** Pans less apart than this are the same, %. */

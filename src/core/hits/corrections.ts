@@ -1,3 +1,4 @@
+import { withoutEchoes } from "./echoes";
 import type { DetectionSettings, Hit, HitCorrection, Piece } from "../song/song";
 import { median } from "../signal/level";
 import { decideHits } from "./decideHits";
@@ -41,7 +42,7 @@ export function decideAll(
 ): Hit[] {
   const decided = events.flatMap((e) => decideHits(e, sensitivity[e.piece] ?? 0));
   const others = hits.filter((h) => !events.some((e) => e.piece === h.piece));
-  return correctHits([...decided, ...others], corrections);
+  return correctHits(withoutEchoes([...decided, ...others]), corrections);
 }
 
 /** An event that was no stroke, or one that is a doubtful one. */

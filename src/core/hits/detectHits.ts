@@ -1,3 +1,4 @@
+import { withoutEchoes } from "./echoes";
 import type { Hit, Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { decideHits } from "./decideHits";
@@ -29,6 +30,6 @@ export async function detectHits(
   const hits = found.flatMap((e, n) => decideHits(e, 0, n < mains));
   return {
     events: found.slice(0, mains),
-    hits: hits.sort((a, b) => a.time - b.time),
+    hits: withoutEchoes(hits).sort((a, b) => a.time - b.time),
   };
 }

@@ -1,6 +1,9 @@
 import { resolveParams, type AnyValues, type NumberParam } from "../params";
 import { plainContext, type ProcessorType } from "../processor";
+import { cutSnippets, spreadOver } from "../hits/snippets";
+import { processorType } from "../processors";
 import { compressor } from "../processors/compressor";
+import type { ProcessorState } from "../song/song";
 import { median } from "../signal/level";
 
 const block = 64;
@@ -58,4 +61,25 @@ export function fitThreshold(
   }
   const threshold = Math.round(2 * high) / 2;
   return { threshold, reductionDb: at(threshold) };
+}
+
+/** Strokes by which a level is fitted, and what of each is read, s from its onset. */
+const fittedStrokes = 40;
+const read = { from: -0.005, to: 0.15 } as const;
+
+/**
+ * The level at which a processor gives the strokes in what comes into it a wished reduction in the median. `level`: its parameter that is
+ * sought. Shape  x one channel; onsets frames of it; wished in dB.
+ */
+export function thresholdOver(
+  x: Float32Array,
+  onsets: readonly number[],
+  state: ProcessorState,
+  wishedDb: number,
+  sampleRate: number,
+  level = "threshold",
+): FittedThreshold {
+  const times = onsets.map((f) => f / sampleRate);
+  const strokes = cutSnippets(x, spreadOver(times, fittedStrokes), read.from, read.to, sampleRate);
+  return fitThreshold(strokes, state.params, wishedDb, sampleRate, processorType(state.type), level);
 }

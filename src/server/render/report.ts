@@ -19,7 +19,7 @@ export interface Done {
   tightness: Tightness | null;
 }
 
-const db = (x: number): string => (Number.isFinite(x) ? x.toFixed(1) : "−∞");
+const db = (x: number): string => (Number.isFinite(x) ? x.toFixed(1).replace("-", "−") : "−∞");
 
 /** A processor with its most important values, those that do something. */
 function inWords(state: ProcessorState): string {

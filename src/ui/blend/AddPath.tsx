@@ -1,30 +1,12 @@
 "use client";
 import { useState } from "react";
 import { Dropdown, Form } from "react-bootstrap";
+import { fitPath } from "../../core/blend/fitPath";
 import { pathOf, recipes, sourcesOf, type Recipe } from "../../core/blend/recipes";
 import { limits } from "../../core/song/limits";
-import type { Bus, ProcessorState } from "../../core/song/song";
-import { strokesIn } from "../../core/shape/heardDrums";
-import { inputOf } from "../shared/chainInput";
-import { askEvidence } from "../shared/evidenceClient";
+import { firstOf } from "../../core/song/create";
 import { allSaved, useSong } from "../shared/songStore";
-
-/** Most and least make-up of a path, dB. */
-const makeupRange = [0, 30] as const;
-
-/** Threshold and make-up of the path's compressor over the strokes that come into it; the song with the path is saved. */
-async function fit(bus: Bus, wishedDb: number): Promise<ProcessorState["params"]> {
-  const { id, song } = useSong.getState();
-  const processor = bus.chain.find((p) => p.type === "compressor")!;
-  const { input } = inputOf(song!, id, bus, processor.id);
-  const { mains } = strokesIn(song!, bus);
-  const { threshold } = await askEvidence("fit", { input, processor, level: "threshold", mains, wishedDb });
-  const set = { ...processor, params: { ...processor.params, threshold } };
-  const { loudnessBefore, loudnessAfter } = await askEvidence("effect", { input, processor: set, mains, ring: null });
-  const louder = loudnessBefore.whole - loudnessAfter.whole;
-  const makeup = Math.round(10 * Math.min(makeupRange[1], Math.max(makeupRange[0], louder))) / 10;
-  return { threshold, makeup };
-} // prettier-ignore
+import { busTrial } from "./busTrial";
 
 /** Makes the path of a recipe, fitted to this recording: one step, or two where something else was changed while it was fitted. */
 async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
@@ -40,15 +22,15 @@ async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
     const bus = useSong.getState().song!.buses.find((b) => b.id === id);
     if (!bus) return;
     const withPath = useSong.getState().song;
-    const fitted = await fit(bus, recipe.wishedDb);
+    const compressor = firstOf(bus, "compressor")!;
+    const fitted = await fitPath(busTrial(withPath!, useSong.getState().id, bus, compressor), recipe.wishedDb);
     if (useSong.getState().song === withPath) {
       // What was made to be measured gives way to what was fitted, so that one step undoes it all.
       await history("undo");
       change(label, pathOf(useSong.getState().song!, recipe, { cymbals, fitted }).operation);
       chooseBus(id);
     } else if (useSong.getState().song?.buses.some((b) => b.id === id)) {
-      const compressor = bus.chain.find((p) => p.type === "compressor")!.id;
-      change(`${label}, fitted`, { op: "setProcessor", owner: id, processor: compressor, params: fitted });
+      change(`${label}, fitted`, { op: "setProcessor", owner: id, processor: compressor.id, params: fitted });
     }
   } catch (error) {
     tell(`The path is there, but could not be fitted: ${error instanceof Error ? error.message : String(error)}.`);

@@ -1,83 +1,75 @@
 "use client";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { glue, gluedBy, roundedBy, rounding, soughtDrive } from "../../core/blend/kitFinish";
-import { strokesIn } from "../../core/shape/heardDrums";
+import { broadEq, mostBroad, putBroadEq } from "../../core/blend/broadEq";
+import { fitGlue, fitRounding, glue, rounding, type Fitted } from "../../core/blend/kitFinish";
+import type { Trial } from "../../core/blend/trial";
 import { firstOf } from "../../core/song/create";
 import { kitOf, type Owner } from "../../core/song/graph";
 import { applyOperation } from "../../core/song/operations";
 import { putProcessor } from "../../core/song/putProcessor";
+import type { Operation } from "../../core/song/operations";
 import type { ProcessorState, Song } from "../../core/song/song";
-import { inputOf } from "../shared/chainInput";
-import { askEvidence } from "../shared/evidenceClient";
-import { signed } from "../shared/format";
-import { medianOr } from "../shared/medianOr";
+import { api } from "../shared/api";
 import { allSaved, useSong } from "../shared/songStore";
+import { busTrial } from "./busTrial";
 
-type Params = ProcessorState["params"];
-/** What is set, and what it does, in words. */
-interface Fitted {
-  readonly params: Params;
-  readonly told: string;
+/** A trial of what would stand at the kit. */
+function trialAt(song: Song, id: string, type: string, params: Fitted["params"]): Trial {
+  const would = applyOperation(song, putProcessor(kitOf(song), type, params, true)).song;
+  const kit = kitOf(would);
+  return busTrial(would, id, kit, firstOf(kit, type)!);
 }
-const tenth = (v: number): number => Math.round(10 * v) / 10;
 
-/** A processor at the kit as it would be, what comes into it, and what it does there. */
-function trial(song: Song, id: string, type: string, params: Params) {
-  const kit = kitOf(song);
-  const would = applyOperation(song, putProcessor(kit, type, params, true)).song;
-  const state = kitOf(would).chain.find((p) => p.type === type)!;
-  const { input } = inputOf(would, id, kitOf(would), state.id);
-  const { mains } = strokesIn(song, kit);
-  const effect = async (more: Params) => {
-    const processor = { ...state, params: { ...state.params, ...more } };
-    const found = await askEvidence("effect", { input, processor, mains, ring: null });
-    const louder = found.loudnessAfter.whole - found.loudnessBefore.whole;
-    const peaks = medianOr(found.peakAfter.map((p, i) => p - found.peakBefore[i]!), 0);
-    return { louder, peaks };
+/** What is put at the kit, what of it is to stand while its figures are told, and these. */
+interface Found extends Fitted {
+  readonly operation: Operation;
+}
+interface Way {
+  readonly id: string;
+  readonly label: string;
+  readonly type: string;
+  readonly title: string;
+  readonly fit: (song: Song, id: string) => Promise<Found>;
+}
+
+/** A processor whose values are sought over the strokes. */
+const sought =
+  (type: string, params: Fitted["params"], fit: (trial: Trial) => Promise<Fitted>): Way["fit"] =>
+  async (song, id) => {
+    const fitted = await fit(trialAt(song, id, type, params));
+    return { ...fitted, operation: putProcessor(kitOf(song), type, fitted.params, true) };
   };
-  return { state, input, mains, effect };
-} // prettier-ignore
 
-/** Glue whose threshold gives half of the strokes the reduction, as loud as before. */
-async function fitGlue(song: Song, id: string): Promise<Fitted> {
-  const { state, input, mains, effect } = trial(song, id, "compressor", { ...glue, makeup: 0 });
-  const { threshold } = await askEvidence("fit", { input, processor: state, level: "threshold", mains, wishedDb: gluedBy });
-  const { louder, peaks } = await effect({ threshold });
-  const makeup = tenth(Math.max(0, -louder));
-  return { params: { ...glue, threshold, makeup }, told: `${gluedBy} dB at half of the strokes, peaks ${signed(peaks + makeup, 1)} dB, as loud as before` };
-} // prettier-ignore
+/** Four broad bands towards the reference record. */
+async function fitToRecord(song: Song, id: string): Promise<Found> {
+  const { kit, record } = await api.measureRecord(id, null);
+  const found = broadEq(kit.bands, record.bands, song.sampleRate);
+  if (!found) throw new Error("too little of the kit and the record can be compared");
+  const told = `mean difference from the record by third octave ${found.before.toFixed(1)} dB, with it ${found.after.toFixed(1)} dB`;
+  return { ...putBroadEq(kitOf(song), found), told };
+}
 
-/** Rounding whose drive takes the peaks down, as loud as before. */
-async function fitRounding(song: Song, id: string): Promise<Fitted> {
-  const { effect } = trial(song, id, "saturation", { ...rounding, output: 0 });
-  const drive = await soughtDrive(async (tried) => {
-    const { louder, peaks } = await effect({ drive: tried });
-    return louder - peaks;
-  }, roundedBy);
-  const { louder, peaks } = await effect({ drive });
-  const output = tenth(Math.max(-36, Math.min(12, -louder)));
-  return { params: { ...rounding, drive, output }, told: `drive ${signed(drive, 1)} dB, peaks of half of the strokes ${signed(peaks - louder, 1)} dB, as loud as before` };
-} // prettier-ignore
-
-const ways = [
-  { id: "glue", label: "Glue", type: "compressor", fit: fitGlue, title: "A slow 2:1 that takes 1.5 dB at half of the strokes, fitted to this kit" },
-  { id: "rounding", label: "Rounding", type: "saturation", fit: fitRounding, title: "Soft saturation as of tape, driven until the peaks of half of the strokes are 1 dB rounder" },
-] as const; // prettier-ignore
+const ways: readonly Way[] = [
+  { id: "glue", label: "Glue", type: "compressor", fit: sought("compressor", glue, fitGlue), title: "A slow 2:1 that takes 1.5 dB at half of the strokes, fitted to this kit" },
+  { id: "rounding", label: "Rounding", type: "saturation", fit: sought("saturation", rounding, fitRounding), title: "Soft saturation as of tape, driven until the peaks of half of the strokes are 1 dB rounder" },
+  { id: "eq", label: "Broad EQ", type: "eq", fit: fitToRecord, title: `Four broad bands towards the tone of the reference record, each ${mostBroad} dB at most` },
+]; // prettier-ignore
 
 /** What stands at the end of a kit, each fitted to what comes into it, with what it does; one step each. */
 export function KitFinish({ kit }: { kit: Owner }) {
   const analysed = useSong((s) => s.analysed);
+  const record = useSong((s) => s.song!.referenceRecord);
   const [busy, setBusy] = useState<string | null>(null);
   const [found, setFound] = useState<Readonly<Record<string, Fitted>>>({});
   /** What was told of a way, as long as the kit has what was fitted. */
-  const toldOf = ({ id, type }: (typeof ways)[number]): string | null => {
-    const [fitted, there] = [found[id], firstOf(kit, type)];
-    const stands = fitted && there?.on && Object.entries(fitted.params).every(([n, v]) => there.params[n] === v);
-    return stands ? fitted.told : null;
+  const toldOf = ({ id, type }: Way): string | null => {
+    const fitted = found[id];
+    const has = (p: ProcessorState) => p.type === type && p.on && Object.entries(fitted!.params).every(([n, v]) => p.params[n] === v);
+    return fitted && kit.chain.some(has) ? fitted.told : null;
   };
   if (!analysed) return null;
-  const fit = async ({ id, label, type, fit: way }: (typeof ways)[number]) => {
+  const fit = async ({ id, label, fit: way }: Way) => {
     setBusy(id);
     try {
       await allSaved();
@@ -85,7 +77,7 @@ export function KitFinish({ kit }: { kit: Owner }) {
       const fitted = await way(song!, songId);
       if (useSong.getState().song !== song) tell(`${label}: the song was changed meanwhile; nothing was set.`);
       else {
-        change(`${label} of the kit`, putProcessor(kit, type, fitted.params, true));
+        change(`${label} of the kit`, fitted.operation);
         setFound({ ...found, [id]: fitted });
       }
     } catch (error) {
@@ -100,7 +92,7 @@ export function KitFinish({ kit }: { kit: Owner }) {
       </header>
       <div className="buttons">
         {ways.map((w) => (
-          <Button key={w.id} size="sm" variant="outline-primary" disabled={busy !== null} title={w.title} onClick={() => void fit(w)}>
+          <Button key={w.id} size="sm" variant="outline-primary" disabled={busy !== null || (w.id === "eq" && record === null)} title={w.id === "eq" && record === null ? `${w.title}; none is chosen under “Record”` : w.title} onClick={() => void fit(w)}>
             {busy === w.id ? `${w.label}: fitting …` : w.label}
           </Button>
         ))}

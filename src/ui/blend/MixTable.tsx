@@ -2,30 +2,26 @@
 import { useEffect, useMemo, useRef } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
-import type { NumberParam } from "../../core/params";
-import { processorType } from "../../core/processors";
-import { processorOf } from "../../core/song/create";
 import { isFree } from "../../core/song/chain";
 import { allTargets, isMic, ownersOf, type Owner } from "../../core/song/graph";
 import { levelParam } from "../../core/song/limits";
+import type { Operation } from "../../core/song/operations";
 import type { Bus, Mic, Song } from "../../core/song/song";
 import { atMostEvery, setStyle } from "../shared/draw";
 import { shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { playback } from "../shared/playback";
-import { ownerName, useParams } from "../shared/ProcessorPanel";
-import { useSection, valuesIn } from "../shared/sectionChoice";
+import { ownerName } from "../shared/ProcessorPanel";
+import { useSection } from "../shared/sectionChoice";
 import { SectionPicker } from "../shared/SectionPicker";
 import { useSong } from "../shared/songStore";
 import { colourOf, isBeside, mixRows, unfolded } from "./mixOrder";
 import { useFolded } from "./folded";
 import { useMoves } from "./moves/moveStore";
 import { rideLevel } from "./moves/writeMoves";
-import { faderIn, fadersTogether, switchedTogether } from "./together";
+import { faderIn, fadersTogether, panIn, panParam, pansTogether, switchedTogether } from "./together";
 import { useTogether } from "./useTogether";
 import { routeTo, setOwner, type OwnerValues } from "./routing";
-
-const panSpec = processorType("pan").params["position"] as NumberParam;
 
 /** Keys that move a slider. */
 const moves = (key: string): boolean => /^(Arrow|Page|Home|End)/.test(key);
@@ -94,32 +90,35 @@ function useMeters({ mics, buses }: Song) {
   };
 }
 
-function PanField({ mic }: { mic: Mic }) {
-  const state = processorOf(mic, "pan");
-  const set = useParams(mic, state);
+interface PanProps {
+  readonly mic: Mic;
+  readonly position: number;
+  readonly set: (position: number, done: boolean) => void;
+}
+
+function PanField({ mic, position, set }: PanProps) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
-  const position = valuesIn(state, useSection())["position"] as number;
   return (
     <span className="pan">
       <input
         type="range"
         className="form-range"
         aria-label={`Pan of ${shortName(mic.file)}`}
-        min={-100}
-        max={100}
+        min={panParam.min}
+        max={panParam.max}
         step={1}
         value={position}
-        onChange={(event) => set({ position: Number(event.target.value) }, false)}
-        onPointerUp={(event) => set({ position: Number(event.currentTarget.value) }, true)}
-        onKeyUp={(event) => moves(event.key) && set({ position: Number(event.currentTarget.value) }, true)}
-        onDoubleClick={() => set({ position: 0 }, true)}
+        onChange={(event) => set(Number(event.target.value), false)}
+        onPointerUp={(event) => set(Number(event.currentTarget.value), true)}
+        onKeyUp={(event) => moves(event.key) && set(Number(event.currentTarget.value), true)}
+        onDoubleClick={() => set(0, true)}
       />
       <TypedField
-        spec={panSpec}
+        spec={panParam}
         value={position}
         sampleRate={sampleRate}
         label={`Pan of ${shortName(mic.file)}, typed`}
-        onChange={(v) => set({ position: Math.round(v) }, true)}
+        onChange={(v) => set(Math.round(v), true)}
       />
     </span>
   );
@@ -202,15 +201,21 @@ export function MixTable({ chosen, choose }: Props) {
     change(`${what(values)} of ${ownerName(o)}`, setOwner(o, values));
   const rows = useMemo(() => mixRows(song), [song]);
   const { together, choosing, isWith } = useTogether(chosen);
+  const put = (name: string, o: Owner, all: readonly Owner[], operation: Operation, done: boolean) => {
+    const where = section === null ? name : `${name} in a section`;
+    const whose = all.length === 1 ? ownerName(o) : `${all.length} mics and buses`;
+    if (done) change(`${where} of ${whose}`, operation);
+    else preview(operation);
+  };
   /** Puts a fader, and by as much those that were chosen with it. */
   const setLevel = (o: Owner, level: number, done: boolean) => {
     const all = together(song, o);
     if (all.length === 1 && rideLevel(o, levelOf(o), level)) return;
-    const operation = fadersTogether(all, o, level, section);
-    const where = section === null ? "level" : "level in a section";
-    if (done)
-      change(`${where} of ${all.length === 1 ? ownerName(o) : `${all.length} mics and buses`}`, operation);
-    else preview(operation);
+    put("level", o, all, fadersTogether(all, o, level, section), done);
+  };
+  const setPan = (mic: Mic, position: number, done: boolean) => {
+    const all = together(song, mic).filter(isMic);
+    put("pan", mic, all, pansTogether(all, mic, position, section), done);
   };
   const setSwitches = (o: Owner, values: { muted?: boolean; soloed?: boolean }) => {
     const all = together(song, o);
@@ -285,7 +290,17 @@ export function MixTable({ chosen, choose }: Props) {
                 set={(level, done) => setLevel(o, level, done)}
               />
             </td>
-            <td>{isMic(o) ? <PanField mic={o} /> : <BalanceText bus={o} />}</td>
+            <td>
+              {isMic(o) ? (
+                <PanField
+                  mic={o}
+                  position={panIn(o, section)}
+                  set={(position, done) => setPan(o, position, done)}
+                />
+              ) : (
+                <BalanceText bus={o} />
+              )}
+            </td>
             <td>
               {isBeside(o) ? (
                 <span

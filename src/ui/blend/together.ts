@@ -1,6 +1,11 @@
-import type { Owner } from "../../core/song/graph";
+import type { NumberParam } from "../../core/params";
+import { processorType } from "../../core/processors";
+import { processorOf } from "../../core/song/create";
+import { isMic, type Owner } from "../../core/song/graph";
 import { levelParam } from "../../core/song/limits";
 import type { Operation } from "../../core/song/operations";
+import { setParams, valuesIn } from "../../core/song/setParams";
+import type { Mic } from "../../core/song/song";
 import { setOwner, type OwnerValues } from "./routing";
 
 /** The fader of a mic or bus in a section, or in the whole song, dB. */
@@ -26,6 +31,29 @@ export function fadersTogether(
       const to = o.id === moved.id ? level : within(faderIn(o, section) + by);
       return setOwner(o, faderValues(o, to, section));
     }),
+  };
+}
+
+export const panParam = processorType("pan").params["position"] as NumberParam;
+
+/** Where a mic stands in a section, or in the whole song, %. */
+export const panIn = (mic: Mic, section: string | null): number =>
+  valuesIn(processorOf(mic, "pan"), section)["position"] as number;
+
+/** One mic placed somewhere, and all mics that were chosen with it by as much; each within its range. Buses stay. */
+export function pansTogether(
+  owners: readonly Owner[],
+  moved: Mic,
+  position: number,
+  section: string | null,
+): Operation {
+  const by = position - panIn(moved, section);
+  const within = (p: number) => Math.round(Math.min(panParam.max, Math.max(panParam.min, p)));
+  return {
+    op: "several",
+    operations: owners
+      .filter(isMic)
+      .map((m) => setParams(m, processorOf(m, "pan"), { position: within(panIn(m, section) + by) }, section)),
   };
 }
 

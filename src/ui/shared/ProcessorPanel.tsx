@@ -4,12 +4,13 @@ import { Form } from "react-bootstrap";
 import type { ParamValue } from "../../core/params";
 import { processorType } from "../../core/processors";
 import { canSwitch } from "../../core/song/create";
+import { setParams, valuesIn } from "../../core/song/setParams";
 import type { Bus, Mic, ProcessorState } from "../../core/song/song";
 import { setStyle, setText } from "./draw";
 import { ParamField } from "./ParamField";
 import { playback } from "./playback";
 import { SectionPicker } from "./SectionPicker";
-import { useSection, valuesIn } from "./sectionChoice";
+import { useSection } from "./sectionChoice";
 import { useSong } from "./songStore";
 import { withToms } from "./withToms";
 
@@ -27,15 +28,7 @@ export function useParams(owner: Owner, state: ProcessorState, everywhere = fals
   const { change, preview } = useSong.getState();
   const { label } = processorType(state.type);
   return (params: Record<string, ParamValue>, done: boolean, on?: boolean): void => {
-    const own = section !== null && Object.keys(params).length > 0;
-    const bySection = own && { ...state.bySection, [section]: { ...state.bySection?.[section], ...params } };
-    const operation = withToms({
-      op: "setProcessor",
-      owner: owner.id,
-      processor: state.id,
-      ...(bySection ? { bySection } : { params }),
-      ...(on === undefined ? {} : { on }),
-    });
+    const operation = withToms(setParams(owner, state, params, section, on));
     if (done) change(`${label} of ${ownerName(owner)}`, operation);
     else preview(operation);
   };

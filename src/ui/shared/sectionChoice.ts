@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import type { Bus, Mic, ProcessorState } from "../../core/song/song";
+import { valuesIn } from "../../core/song/setParams";
+import type { Bus, Mic } from "../../core/song/song";
 import { useSong } from "./songStore";
 
 /** Section whose values the settings show and change; null: those of the whole song. */
@@ -11,10 +12,6 @@ export function useSection(): string | null {
   const known = useSong((s) => s.song!.sections.some((x) => x.id === chosen));
   return known ? chosen : null;
 }
-
-/** Values of a processor as they hold in a section, or in the song. */
-export const valuesIn = (state: ProcessorState, section: string | null): ProcessorState["params"] =>
-  section === null ? state.params : { ...state.params, ...state.bySection?.[section] };
 
 /** A mic or bus as its settings hold in a section; what differs by section stays known in it. */
 export const inSection = <T extends Mic | Bus>(owner: T, section: string | null): T =>
