@@ -6,9 +6,8 @@ import { fitGlue, fitRounding, glue, rounding, type Fitted } from "../../core/bl
 import type { Trial } from "../../core/blend/trial";
 import { firstOf } from "../../core/song/create";
 import { kitOf, type Owner } from "../../core/song/graph";
-import { applyOperation } from "../../core/song/operations";
+import { applyOperation, type Operation } from "../../core/song/operations";
 import { putProcessor } from "../../core/song/putProcessor";
-import type { Operation } from "../../core/song/operations";
 import type { ProcessorState, Song } from "../../core/song/song";
 import { api } from "../shared/api";
 import { allSaved, useSong } from "../shared/songStore";
