@@ -13,6 +13,8 @@ export default {
     "yauzl",
     "yazl",
   ],
+  // What a route takes as JSON at most (respond.ts) and a little more, so that too much is told as such and not cut.
+  experimental: { proxyClientMaxBodySize: "17mb" },
   turbopack: { root: fileURLToPath(new URL(".", import.meta.url)) },
   sassOptions: {
     quietDeps: true,

@@ -1,3 +1,4 @@
+import { get } from "node:http";
 import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { expect, test, type APIRequestContext } from "@playwright/test";
@@ -324,3 +325,36 @@ test("a damaged archive is refused and leaves no song behind", async ({ request 
   }
   expect(await count()).toBe(before + 1);
 });
+
+test("what cannot be read or stored is refused in words, by the server and not by its framework", async ({ request, baseURL }) => {
+  const id = await newSong(request);
+  const json = { "content-type": "application/json" };
+  const post = (path: string, data: string) => request.post(path, { data, headers: json });
+  const operation = (inner: string) => `{"version":0,"label":"x","operation":${inner}}`;
+  for (const [path, body] of [
+    ["/api/songs", '{"title":"a\\u0000b"}'],
+    ["/api/songs", '{"title":"a\\ud800b"}'],
+    [`/api/songs/${id}/uploads`, '{"name":"a\\ud800.wav","bytes":10,"mark":"x"}'],
+    [`/api/songs/${id}/operations`, operation('{"op":"setSong","values":{"title":"a\\u0000"}}')],
+    [`/api/songs/${id}/revisions`, '{"name":"a\\u0000","note":""}'],
+    ["/api/chains", '{"name":"a\\u0000","chain":[]}'],
+  ] as const) {
+    const answer = await post(path, body);
+    expect(answer.status(), `${path} ${body}`).toBe(400);
+    expect(await answer.text()).toContain("holds a NUL or half a character");
+  }
+  for (const megabytes of [12, 17, 30]) {
+    const answer = await post(`/api/songs/${id}/operations`, operation(`{"op":"setSong","values":{"title":"${"a".repeat(1e6 * megabytes)}"}}`));
+    expect(answer.status(), `${megabytes} MB`).toBe(megabytes < 16 ? 400 : 413);
+    expect(await answer.text()).not.toContain("not JSON");
+  }
+  const ghost = "00000000-0000-4000-8000-000000000000";
+  expect((await request.post(`/api/songs/${ghost}/uploads`, { data: { name: "a.wav", bytes: 8e9, mark: "" } })).status()).toBe(404);
+  expect((await request.fetch("/api/songs", { method: "TRACE" }).catch(() => null))?.status() ?? 405).toBe(405);
+  const raw = (path: string) =>
+    new Promise<number>((done, failed) => {
+      const { hostname, port } = new URL(baseURL!);
+      get({ hostname, port, path }, (answer) => done(answer.resume().statusCode!)).on("error", failed);
+    });
+  for (const path of ["/songs/%F0%28%8C%28", "/api/songs/%F0%28%8C%28", "/songs/%00"]) expect(await raw(path), path).toBe(400);
+}); // prettier-ignore

@@ -14,11 +14,16 @@ const freePort = (): Promise<number> =>
   });
 async function startServer(): Promise<{ url: string; server: ChildProcess }> {
   const port = await freePort();
-  const server = spawn(
-    process.execPath,
-    ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)],
-    { stdio: "ignore", env: { ...process.env, JUBO_OWN_WORKER: "no", JUBO_HOST: "127.0.0.1" } },
-  );
+  const server = spawn(process.execPath, ["dist/server.mjs"], {
+    stdio: "ignore",
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      JUBO_OWN_WORKER: "no",
+      JUBO_HOST: "127.0.0.1",
+      JUBO_PORT: String(port),
+    },
+  });
   const url = `http://127.0.0.1:${port}`;
   await expect
     .poll(

@@ -8,6 +8,7 @@ await build({
   entryPoints: {
     cli: "src/cli/main.ts",
     setup: "src/server/setup.ts",
+    server: "src/server/main.ts",
     bankWorker: "src/server/render/bankWorker.ts",
     taskWorker: "src/server/analysis/taskWorker.ts",
     decodeWorker: "src/server/audio/decodeWorker.ts",

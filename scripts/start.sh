@@ -27,7 +27,7 @@ need_modules
 build
 node --max-old-space-size=8192 dist/setup.mjs
 export JUBO_HOST=$host JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1
-node node_modules/next/dist/bin/next start -H "$host" -p "$port" >dist/server.log 2>&1 &
+NODE_ENV=production node dist/server.mjs >dist/server.log 2>&1 &
 server=$!
 for _ in $(seq 150); do
   kill -0 "$server" 2>/dev/null || { tail -n 5 dist/server.log >&2; fail "the server did not start"; }

@@ -30,7 +30,7 @@ unset DATABASE_URL JUBO_PASSPHRASE
 start_cluster test
 port=$(free_port)
 node --max-old-space-size=8192 dist/setup.mjs >&2
-JUBO_HOST=127.0.0.1 JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$port" >test-results/server.log 2>&1 &
+JUBO_HOST=127.0.0.1 JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1 NODE_ENV=production node dist/server.mjs >test-results/server.log 2>&1 &
 server=$!
 export BASE_URL="http://127.0.0.1:$port"
 

@@ -98,7 +98,10 @@ export function decodeFrames(
   }
 }
 
-/** Refuses samples that are not finite numbers; `from` is the frame at which the arrays begin. */
+/** Full scale so many times over is no audio: 60 dB above 0 dBFS. */
+const largestSample = 1000;
+
+/** Refuses samples that are not finite numbers, or beyond all audio; `from` is the frame at which the arrays begin. */
 export function checkNumbers(channels: readonly Float32Array[], from: number, frames = Infinity): void {
   for (const x of channels) {
     const count = Math.min(frames, x.length);
@@ -106,5 +109,9 @@ export function checkNumbers(channels: readonly Float32Array[], from: number, fr
       // A number less itself is 0; what is infinite or no number is not.
       if (x[i]! - x[i]! !== 0)
         throw new AudioFileError(`has a sample that is not a number at frame ${from + i}`);
+      else if (Math.abs(x[i]!) > largestSample)
+        throw new AudioFileError(
+          `has a sample of ${x[i]!.toExponential(1)} at frame ${from + i}, more than 60 dB over full scale: no audio`,
+        );
   }
 }

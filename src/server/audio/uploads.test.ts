@@ -28,6 +28,12 @@ const breaking = (size: number) =>
       controller.error(new Error("the connection broke"));
     },
   });
+/** Makes an upload as old as if nothing had come of it for so many seconds. */
+const age = (id: string, seconds: number, ...ends: readonly string[]) => {
+  const then = new Date(Date.now() - 1000 * seconds);
+  for (const end of ends.length > 0 ? ends : ["json", "part"])
+    utimesSync(join(folder, `${id}.${end}`), then, then);
+};
 const file = (name: string, bytes = 100) => ({ songId: "song", name, bytes, mark: "1" });
 
 describe("files on their way in", () => {
@@ -63,8 +69,23 @@ describe("files on their way in", () => {
     await endUpload(upload.id);
     await expect(findUpload(upload.id)).rejects.toThrow("not known");
     const old = (await beginUpload(file("f.wav"))).upload.id;
-    const days = new Date(Date.now() - 3 * 86400_000);
-    utimesSync(join(folder, `${old}.json`), days, days);
+    await takePart(old, 0, body(10));
+    age(old, 3 * 86400, "json");
+    // Something of it came lately.
+    expect((await beginUpload(file("f.wav"))).upload.id).toBe(old);
+    age(old, 3 * 86400);
     expect((await beginUpload(file("f.wav"))).upload.id).not.toBe(old);
+  });
+  test("where as many are open as may be, the one that nobody went on with for longest makes room; else it is said", async () => {
+    const ids: string[] = [];
+    const fill = async () => {
+      for (let n = 0; n < 401; n++) ids.push((await beginUpload(file(`full ${n}.wav`))).upload.id);
+    };
+    await expect(fill()).rejects.toThrow("400 files are on their way already");
+    age(ids[7]!, 1200);
+    age(ids[3]!, 3600);
+    await beginUpload(file("one more.wav"));
+    await expect(findUpload(ids[3]!)).rejects.toThrow("not known");
+    expect((await findUpload(ids[7]!)).name).toBe("full 7.wav");
   });
 });

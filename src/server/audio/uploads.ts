@@ -20,31 +20,35 @@ export interface Upload {
 const folder = (): string => process.env["JUBO_UPLOADS"] ?? join(process.cwd(), "data", "uploads");
 /** Uploads that nobody went on with are let go, ms. */
 const keptMs = 2 * 86400_000;
-/** Most uploads that may be open. */
+/** Most uploads that may be open; where there are as many, those that nobody went on with for so long make room, ms. */
 const mostOpen = 400;
+const idleMs = 600_000;
 
 const partOf = (id: string): string => join(folder(), `${id}.part`);
 const noteOf = (id: string): string => join(folder(), `${id}.json`);
 /** Uploads that are being written to. */
 const busy = new Set<string>();
 
-async function listUploads(): Promise<Upload[]> {
+async function listUploads(): Promise<(Upload & { readonly idleMs: number })[]> {
   await mkdir(folder(), { recursive: true });
-  const found: Upload[] = [];
+  const found: (Upload & { idleMs: number })[] = [];
   for (const file of await readdir(folder())) {
     if (!file.endsWith(".json")) continue;
     const path = join(folder(), file);
     try {
-      const { mtimeMs } = await stat(path);
       const upload = JSON.parse(await readFile(path, "utf8")) as Upload;
-      if (Date.now() - mtimeMs > keptMs) await endUpload(upload.id);
-      else found.push(upload);
+      const touched = Math.max(...(await Promise.all([path, partOf(upload.id)].map(touchedMs))));
+      const idle = Date.now() - touched;
+      if (idle > keptMs) await endUpload(upload.id);
+      else found.push({ ...upload, idleMs: idle });
     } catch {
       // ended by somebody else meanwhile
     }
   }
   return found;
 }
+
+const touchedMs = async (path: string): Promise<number> => (await stat(path).catch(() => null))?.mtimeMs ?? 0;
 
 /** Bytes that are there. */
 export async function receivedOf(id: string): Promise<number> {
@@ -62,7 +66,9 @@ export async function beginUpload(wanted: Omit<Upload, "id">): Promise<{ upload:
       u.mark === wanted.mark,
   );
   if (same) return { upload: same, received: await receivedOf(same.id) };
-  if (all.length >= mostOpen)
+  const idle = all.filter((u) => u.idleMs > idleMs && !busy.has(u.id)).sort((a, b) => b.idleMs - a.idleMs);
+  if (all.length >= mostOpen && idle[0]) await endUpload(idle[0].id);
+  else if (all.length >= mostOpen)
     throw new AppError(
       "refused",
       `${mostOpen} files are on their way already; let some of them come in first.`,

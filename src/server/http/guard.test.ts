@@ -2,7 +2,7 @@ import { afterEach, describe, expect, test } from "@jest/globals";
 import { refusalOf, sessionCookie, sessionOf } from "./guard";
 
 const ask = (method: string, headers: Record<string, string>) =>
-  refusalOf({ method, headers: new Headers(headers) })?.status ?? 200;
+  refusalOf(new Request("http://127.0.0.1:3210/api/songs", { method, headers }))?.status ?? 200;
 const host = "127.0.0.1:3210";
 
 describe("guard", () => {
@@ -29,6 +29,8 @@ describe("guard", () => {
     const cookie = (value: string) => ({ host: "studio:3210", cookie: `x=1; ${sessionCookie}=${value}` });
     expect(ask("GET", { host: "studio:3210" })).toBe(401);
     expect(ask("GET", cookie("forged"))).toBe(401);
+    // As long in signs as the right one, not in bytes.
+    expect(ask("GET", cookie("\u00e9".repeat(sessionOf("").length)))).toBe(401);
     expect(ask("GET", cookie(sessionOf("another")))).toBe(401);
     expect(ask("GET", cookie(sessionOf("a long walk home")))).toBe(200);
   });

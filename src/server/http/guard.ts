@@ -1,4 +1,5 @@
-import { createHmac, timingSafeEqual } from "node:crypto";
+import { createHash, createHmac, timingSafeEqual } from "node:crypto";
+import { NextRequest } from "next/server";
 
 /** What the session cookie holds for a passphrase; nobody can make it without knowing it. */
 export const sessionOf = (passphrase: string): string =>
@@ -14,16 +15,9 @@ function isOwnHost(host: string | null): boolean {
   return !loopback.includes(wanted) || loopback.includes(name);
 }
 
-const sameText = (a: string, b: string): boolean =>
-  a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
-
-function cookieOf(headers: Headers, name: string): string {
-  for (const part of (headers.get("cookie") ?? "").split(";")) {
-    const [key, value = ""] = part.trim().split("=");
-    if (key === name) return value;
-  }
-  return "";
-}
+/** Compared as digests, which are equally long whatever bytes came. */
+const sameText = (a: string, b: string): boolean => timingSafeEqual(digest(a), digest(b));
+const digest = (text: string): Buffer => createHash("sha256").update(text).digest();
 
 export type Refusal = { status: 401 | 403 | 421; message: string };
 
@@ -31,7 +25,8 @@ export type Refusal = { status: 401 | 403 | 421; message: string };
  * Why a request is refused, or null: the Host, so that no rebound name reaches us; the Origin of changes, so that no
  * page elsewhere drives us; the session when a passphrase is set.
  */
-export function refusalOf({ headers, method }: { headers: Headers; method: string }): Refusal | null {
+export function refusalOf(request: Request): Refusal | null {
+  const { headers, method } = request;
   const host = headers.get("host");
   if (!isOwnHost(host)) return { status: 421, message: "This address does not belong to Jubo." };
   const origin = headers.get("origin");
@@ -39,7 +34,8 @@ export function refusalOf({ headers, method }: { headers: Headers; method: strin
   const foreign = origin === null ? headers.get("sec-fetch-site") === "cross-site" : hostOf(origin) !== host;
   if (changes && foreign) return { status: 403, message: "Changes from other pages are refused." };
   const passphrase = process.env["JUBO_PASSPHRASE"];
-  if (passphrase && !sameText(cookieOf(headers, sessionCookie), sessionOf(passphrase)))
+  const session = new NextRequest(request.url, { headers }).cookies.get(sessionCookie)?.value ?? "";
+  if (passphrase && !sameText(session, sessionOf(passphrase)))
     return { status: 401, message: "The passphrase is needed first." };
   return null;
 }

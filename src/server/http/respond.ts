@@ -1,6 +1,7 @@
 import Joi from "joi";
 import { AppError, httpError } from "../errors";
 import { log } from "../log";
+import { readJson } from "../readJson";
 import { refusalOf } from "./guard";
 
 /** Runs a route's work and turns what it throws into a clear answer. */
@@ -44,11 +45,16 @@ export async function idOf(params: Promise<{ id: string }>): Promise<string> {
 
 /** A JSON body of at most `limit` bytes. */
 export async function jsonBody(request: Request, limit = 16 * 1024 * 1024): Promise<unknown> {
+  const tooLarge = () =>
+    new AppError("too_large", `The request has more than ${limit} bytes. Nothing was changed.`);
+  if (Number(request.headers.get("content-length")) > limit) throw tooLarge();
   const text = await request.text();
-  if (text.length > limit) throw new AppError("too_large", `The request has more than ${limit} bytes.`);
+  if (text.length > limit) throw tooLarge();
   try {
-    return JSON.parse(text);
-  } catch {
+    return readJson(text);
+  } catch (error) {
+    if (error instanceof RangeError)
+      throw new AppError("invalid", `The request cannot be taken: ${error.message}. Nothing was changed.`);
     throw new AppError("invalid", "The request is not JSON. Nothing was changed.");
   }
 }

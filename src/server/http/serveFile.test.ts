@@ -1,5 +1,5 @@
 import { expect, test } from "@jest/globals";
-import { parseRange } from "./serveFile";
+import { rangeOf } from "./serveFile";
 
 // RFC 9110, section 14.1.2: examples for a representation of 10000 bytes; the end is exclusive here.
 test.each([
@@ -16,5 +16,5 @@ test.each([
   ["bytes=-", null],
   [null, null],
 ] as const)("%s", (header, wanted) => {
-  expect(parseRange(header, 10000)).toEqual(wanted);
+  expect(rangeOf(header, 10000)).toEqual(wanted);
 });

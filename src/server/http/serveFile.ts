@@ -1,22 +1,23 @@
 import { Readable } from "node:stream";
+import parseRange from "range-parser";
 import { readRange, streamFile } from "../audio/store";
 import { pool } from "../db/pool";
 import { findFile } from "../db/queries/file";
 import { AppError } from "../errors";
 
-/** First and last byte of a single range; null when there is none that can be served. Source  RFC 9110, 14.1.2. */
-export function parseRange(
+/** First byte and that behind the last of a single range; null when there is none that can be served. Source  RFC 9110, 14.1.2. */
+export function rangeOf(
   header: string | null,
   length: number,
 ): { from: number; to: number } | null | "unsatisfiable" {
   if (!header) return null;
-  const match = /^bytes=(\d*)-(\d*)$/.exec(header.trim());
-  if (!match || (match[1] === "" && match[2] === "")) return null;
-  let from = match[1] === "" ? Math.max(0, length - Number(match[2])) : Number(match[1]);
-  const to = match[1] === "" || match[2] === "" ? length : Math.min(length, Number(match[2]) + 1);
-  if (from >= length || from >= to) return "unsatisfiable";
-  from = Math.max(0, from);
-  return { from, to };
+  // More last bytes than there are are all of them, which the parser would refuse.
+  const asked = header.replace(/=-(\d+)$/, (_, last: string) => `=-${Math.min(Number(last), length)}`);
+  const ranges = parseRange(length, asked);
+  if (ranges === -1) return "unsatisfiable";
+  // Several are answered with the whole, as a server may.
+  if (ranges === -2 || ranges.type !== "bytes" || ranges.length !== 1) return null;
+  return { from: ranges[0]!.start, to: ranges[0]!.end + 1 };
 }
 
 /** Small answers are sent whole; larger ones stream. */
@@ -44,8 +45,7 @@ export async function serveFile(
   const file = await findFile(pool(), fileId);
   if (!file) throw new AppError("not_found", "There is no such file.");
   const ifRange = request.headers.get("if-range");
-  const range =
-    ifRange && ifRange !== etag ? null : parseRange(request.headers.get("range"), file.byteLength);
+  const range = ifRange && ifRange !== etag ? null : rangeOf(request.headers.get("range"), file.byteLength);
   if (range === "unsatisfiable")
     return new Response(null, { status: 416, headers: { "content-range": `bytes */${file.byteLength}` } });
   const { from, to } = range ?? { from: 0, to: file.byteLength };

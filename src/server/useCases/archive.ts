@@ -14,6 +14,7 @@ import { inTransaction, pool } from "../db/pool";
 import { findAudio } from "../db/queries/audio";
 import { findFile } from "../db/queries/file";
 import { deleteSong, findSong, lockSong, updateFacts, updateSong } from "../db/queries/song";
+import { readJson } from "../readJson";
 import { AppError, songGone } from "../errors";
 import { createSong } from "./createSong";
 import { importAudio } from "./importAudio";
@@ -61,9 +62,10 @@ async function jsonOf(zip: yauzl.ZipFile, entry: yauzl.Entry | undefined, name: 
   const parts: Buffer[] = [];
   for await (const part of streamOf(zip, entry)) parts.push(part);
   try {
-    return JSON.parse(Buffer.concat(parts).toString("utf8"));
-  } catch {
-    throw new AppError("invalid", `${name} in the archive is not readable.`);
+    return readJson(Buffer.concat(parts).toString("utf8"));
+  } catch (error) {
+    const why = error instanceof RangeError ? `: ${error.message}` : "";
+    throw new AppError("invalid", `${name} in the archive is not readable${why}.`);
   }
 }
 

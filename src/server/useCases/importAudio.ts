@@ -36,7 +36,13 @@ async function checkRoom(
   if (document.mics.length >= mostMics)
     throw new AppError("invalid", `A song holds at most ${mostMics} mics; ${name} was left out.`);
   const twin = await findSongAudioByHash(db, id, sha256);
-  if (twin) throw new AppError("conflict", `${name} holds the same audio as ${twin}; it was left out.`);
+  if (twin)
+    throw new AppError(
+      "conflict",
+      twin === name
+        ? `${name} is in the song already, with the same audio; it was left out.`
+        : `${name} holds the same audio as ${twin}; it was left out.`,
+    );
 }
 
 /** How a stored file is played in a song; `song` null: it sets the song's rate. */

@@ -8,14 +8,28 @@ import { AppError } from "@/server/errors";
 import { guarded } from "@/server/http/respond";
 import { unpackSong } from "@/server/useCases/archive";
 
+/** Most bytes of an archive: 24 mics of two hours at 48 kHz and 24 bits have 25 GB. */
+const largestArchive = 40_000_000_000;
+
 /** Takes an archive as the raw body and makes a new song of it. */
 export const POST = (request: Request): Promise<Response> =>
   guarded(request, async () => {
+    const tooLarge = () =>
+      new AppError("too_large", `An archive has at most ${largestArchive} bytes. Nothing was changed.`);
+    if (Number(request.headers.get("content-length")) > largestArchive) throw tooLarge();
     if (!request.body) throw new AppError("invalid", "There is no archive in the request.");
     const folder = await mkdtemp(join(tmpdir(), "jubo-archive-"));
     try {
       const path = join(folder, "song.zip");
-      await pipeline(Readable.fromWeb(request.body as never), createWriteStream(path));
+      let left = largestArchive;
+      async function* within(source: AsyncIterable<Uint8Array>) {
+        for await (const piece of source) {
+          left -= piece.length;
+          if (left < 0) throw tooLarge();
+          yield piece;
+        }
+      }
+      await pipeline(Readable.fromWeb(request.body as never), within, createWriteStream(path));
       return { id: await unpackSong(path) };
     } finally {
       await rm(folder, { recursive: true, force: true });

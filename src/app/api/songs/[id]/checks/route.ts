@@ -1,6 +1,7 @@
-import { idOf, respond } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf } from "@/server/http/respond";
 import { checkKitNow } from "@/server/useCases/checkKit";
 
 /** What is wrong with the kit as it stands, worst first. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  respond(async () => checkKitNow(await idOf(params)));
+  respondHeavy(async () => checkKitNow(await idOf(params)));

@@ -1,6 +1,7 @@
-import { idOf, respond } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf } from "@/server/http/respond";
 import { measureMono } from "@/server/useCases/measureMono";
 
 /** What the kit loses in mono as it is set now. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  respond(async () => measureMono(await idOf(params)));
+  respondHeavy(async () => measureMono(await idOf(params)));

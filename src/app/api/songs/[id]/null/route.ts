@@ -1,9 +1,10 @@
-import { idOf, respond, valid } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf, valid } from "@/server/http/respond";
 import { busSchema } from "@/server/http/schemas";
 import { measureNull } from "@/server/useCases/measureNull";
 
 /** What a parallel path leaves when it is turned over against what goes into it. */
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  respond(async () =>
+  respondHeavy(async () =>
     measureNull(await idOf(params), valid(busSchema, new URL(request.url).searchParams.get("bus"))),
   );

@@ -1,6 +1,7 @@
-import { idOf, respond } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf } from "@/server/http/respond";
 import { measurePlaces } from "@/server/useCases/measurePlaces";
 
 /** Where the cymbals sit between left and right, before and after cleaning, as the song is set now. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  respond(async () => measurePlaces(await idOf(params)));
+  respondHeavy(async () => measurePlaces(await idOf(params)));

@@ -1,4 +1,5 @@
-import { idOf, respond } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf } from "@/server/http/respond";
 import { stretchBody } from "@/server/http/stretchBody";
 import { busStretch } from "@/server/useCases/busStretch";
 
@@ -8,7 +9,7 @@ interface Path {
 
 /** What comes into a bus over a stretch, for a song that feeds it as `stands` says; as `stretchBody`. */
 export const GET = (request: Request, { params }: Path): Promise<Response> =>
-  respond(async () => {
+  respondHeavy(async () => {
     const stands = new URL(request.url).searchParams.get("stands") ?? "";
     return stretchBody(await busStretch(await idOf(params), (await params).bus, stands));
   });

@@ -1,4 +1,5 @@
-import { idOf, respond } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf } from "@/server/http/respond";
 import { stretchBody } from "@/server/http/stretchBody";
 import { cancelledStretch } from "@/server/useCases/cancelledStretch";
 
@@ -8,7 +9,7 @@ interface Path {
 
 /** A stretch of a mic as Cancel leaves it; as `stretchBody`. */
 export const GET = (request: Request, { params }: Path): Promise<Response> =>
-  respond(async () => {
+  respondHeavy(async () => {
     const query = new URL(request.url).searchParams;
     return stretchBody(await cancelledStretch(await idOf(params), (await params).mic, query));
   });

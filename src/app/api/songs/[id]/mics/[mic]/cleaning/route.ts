@@ -1,4 +1,5 @@
-import { idOf, respond } from "@/server/http/respond";
+import { respondHeavy } from "@/server/http/heavy";
+import { idOf } from "@/server/http/respond";
 import { judgeCleaning } from "@/server/useCases/judgeCleaning";
 
 interface Path {
@@ -7,4 +8,4 @@ interface Path {
 
 /** What the ways to clean a mic do to its bleed, strokes and ghost notes, and what its chain does to the bleed now. */
 export const GET = (_: Request, { params }: Path): Promise<Response> =>
-  respond(async () => judgeCleaning(await idOf(params), (await params).mic));
+  respondHeavy(async () => judgeCleaning(await idOf(params), (await params).mic));

@@ -1,0 +1,25 @@
+// The web server: the framework's pages and routes behind a look at whether a request can be read at all.
+import { createServer } from "node:http";
+import next from "next";
+import { unreadable } from "./http/unreadable";
+
+const port = Number(process.env["JUBO_PORT"] ?? 3210);
+const host = process.env["JUBO_HOST"] ?? "127.0.0.1";
+const app = next({ dev: false, hostname: host, port });
+await app.prepare();
+const handle = app.getRequestHandler();
+const server = createServer((request, response) => {
+  const reason = unreadable(request.method ?? "", request.url ?? "");
+  if (!reason) return void handle(request, response);
+  response.writeHead(reason.status, { "content-type": "text/plain; charset=utf-8", connection: "close" });
+  response.end(reason.message);
+});
+server.listen(port, host, () => process.stdout.write(`listening on http://${host}:${port}\n`));
+
+for (const signal of ["SIGINT", "SIGTERM"] as const)
+  process.once(signal, () => {
+    // Whoever still listens to an answer has the time of one sweep of the connections; work goes on in the worker.
+    server.close(() => process.exit(0));
+    server.closeIdleConnections();
+    setTimeout(() => server.closeAllConnections(), 1000).unref();
+  });
