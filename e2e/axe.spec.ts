@@ -43,6 +43,11 @@ for (const scheme of ["light", "dark"] as const)
       await page.keyboard.press(key);
       await look(`${name}, whole kit`);
     }
+    await page.keyboard.press("F1");
+    await look("Help");
+    await page.getByRole("button", { name: "Guide through this song" }).click();
+    await look("Guide");
+    await page.getByRole("button", { name: "Leave the guide" }).click();
     await page.getByRole("button", { name: /^Snare, 2 mics/ }).click();
     for (const [key, name] of [
       ["2", "Align"],

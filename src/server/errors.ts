@@ -32,10 +32,40 @@ const statusOf: Record<ErrorCode, number> = {
   conflict: 409,
 };
 
+/** Codes by which the system and PostgreSQL (appendix A of its manual: class 08, 53100, 57P01 to 57P03) say what is missing. */
+const away = /^(ECONNREFUSED|ECONNRESET|EPIPE|08\w{3}|57P0[123])$/;
+const full = /^(ENOSPC|EDQUOT|53100)$/;
+/** What the driver says without a code when a connection ends under a question. */
+const brokenOff = /^(Connection terminated|Client has encountered a connection error)/;
+
+/** What is missing around us, which time or somebody mends; null: it is something else. */
+function outage(error: unknown): { status: number; body: { code: string; message: string } } | null {
+  const { code = "", message = "" } = (error ?? {}) as { code?: string; message?: string };
+  if (full.test(code))
+    return {
+      status: 507,
+      body: {
+        code: "full",
+        message: "The disk is full. What was saved is safe; free some room, then try again.",
+      },
+    };
+  if (away.test(code) || brokenOff.test(message))
+    return {
+      status: 503,
+      body: {
+        code: "away",
+        message: "The database cannot be reached. What was saved is safe; it goes on when it is back.",
+      },
+    };
+  return null;
+}
+
 /** HTTP status and body of an error. What is not an AppError is our fault and tells nothing of the inside. */
 export function httpError(error: unknown): { status: number; body: { code: string; message: string } } {
   if (error instanceof AppError)
     return { status: statusOf[error.code], body: { code: error.code, message: error.message } };
+  const missing = outage(error);
+  if (missing) return missing;
   return {
     status: 500,
     body: {

@@ -16,6 +16,8 @@ import {
 import { draw, drawMoving } from "./plot/chart";
 import { Grips, type Placed } from "./plot/Grips";
 import { overlay } from "./plot/overlay";
+import { plotTables } from "./plot/plotTable";
+import { TableBehind } from "./TableBehind";
 import type { AxisSpec, Mark, PlotProps, Series } from "./plot/types";
 
 export type { AxisSpec, Handle, Mark, Moving, Series } from "./plot/types";
@@ -191,6 +193,7 @@ export function Plot(props: PlotProps) {
         plot={props}
         valueAt={(axis, pixel) => valueAt(chart.current!, latest.current, axis, pixel)}
       />
+      <TableBehind caption={props.caption} tables={() => plotTables(series, x, y, marks)} />
     </div>
   );
 }

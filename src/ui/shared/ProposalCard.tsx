@@ -61,7 +61,7 @@ export function TakeAll({ proposals, title }: ListProps) {
       operations: takeTogether(song, open),
     });
   return (
-    <Button size="sm" disabled={open.length === 0} onClick={takeAll}>
+    <Button size="sm" className="take-all" disabled={open.length === 0} onClick={takeAll}>
       {open.length === 0 ? "All decided" : `Take all ${open.length}`}
     </Button>
   );

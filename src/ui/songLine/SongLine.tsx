@@ -11,7 +11,9 @@ import { pieceNames } from "../../core/song/pieceNames";
 import { clock } from "../shared/format";
 import { playback, usePlayback } from "../shared/playback";
 import { useSong } from "../shared/songStore";
+import { TableBehind } from "../shared/TableBehind";
 import { LevelLine } from "./LevelLine";
+import { strokesTable } from "./strokesTable";
 import { Transport } from "./Transport";
 
 const rulerHeight = 20;
@@ -208,6 +210,7 @@ export function SongLine() {
           ))}
         </div>
         <div className="lane">
+          <TableBehind caption="strokes of the song" tables={() => [strokesTable(song)]} />
           <canvas
             ref={canvas}
             role="img"

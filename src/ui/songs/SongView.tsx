@@ -2,7 +2,7 @@
 import Link from "next/link";
 import { useCallback, useEffect, useState } from "react";
 import { Alert, Button, ProgressBar } from "react-bootstrap";
-import { ArrowClockwise, ArrowCounterclockwise, Keyboard } from "react-bootstrap-icons";
+import { ArrowClockwise, ArrowCounterclockwise, QuestionCircle } from "react-bootstrap-icons";
 import { taskNames } from "../../contract";
 import { processorType } from "../../core/processors";
 import type { Step } from "../../core/song/song";
@@ -15,6 +15,10 @@ import { GatherBench } from "../gather/GatherBench";
 import { DrumList } from "../kit/DrumList";
 import { KitPlan } from "../kit/KitPlan";
 import { ShapeBench } from "../shape/ShapeBench";
+import { GuideCard } from "../help/guide/GuideCard";
+import { HelpPage } from "../help/HelpPage";
+import { toggleHelp } from "../help/helpStore";
+import { StepPurpose } from "../help/StepPurpose";
 import { playback, usePlayback } from "../shared/playback";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
@@ -177,14 +181,8 @@ export function SongView({ id }: { id: string }) {
           <span className="saved" role="status">
             {unsaved > 0 ? "saving …" : "saved"}
           </span>
-          <Button
-            size="sm"
-            variant="link"
-            aria-label="Keyboard shortcuts"
-            title="Keyboard shortcuts (?)"
-            onClick={() => setSheet(true)}
-          >
-            <Keyboard aria-hidden />
+          <Button size="sm" variant="link" aria-label="Help" title="Help (F1)" onClick={toggleHelp}>
+            <QuestionCircle aria-hidden />
           </Button>
         </span>
       </header>
@@ -203,10 +201,13 @@ export function SongView({ id }: { id: string }) {
           )}
         </aside>
         <main className="bench-area" aria-label={`Bench: ${step}`}>
+          <StepPurpose />
+          <GuideCard />
           <Bench />
         </main>
       </div>
       {song.mics.length > 0 && <SongLine />}
+      <HelpPage showKeys={toggleSheet} />
       <ShortcutSheet open={sheet} close={() => setSheet(false)} />
     </div>
   );

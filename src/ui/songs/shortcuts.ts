@@ -3,6 +3,7 @@ import { flipMic, nudgeMic, nudges } from "../align/moves";
 import { rideBus } from "../blend/ride";
 import { toggleCompare, toggleDifference } from "../compare/compareStore";
 import { listenWays, toggleWay } from "../compare/ListenMenu";
+import { toggleHelp } from "../help/helpStore";
 import { pieceNames } from "../../core/song/pieceNames";
 import { hearAlone } from "../shared/hear";
 import { playback, usePlayback } from "../shared/playback";
@@ -75,6 +76,7 @@ export const shortcuts: readonly Shortcut[] = [
   ...nudges.map((n, i) => ({ keys: n.keys, does: `Align: move the chosen mic by ${n.does}, earlier or later`, fits: (e: KeyboardEvent) => (e.code === "Comma" || e.code === "Period") && e.shiftKey === (i === 1) && e.altKey === (i === 2) && !e.ctrlKey && !e.metaKey && aligning(), act: (e: KeyboardEvent) => nudgeMic((e.code === "Comma" ? -1 : 1) * n.frames()) })),
   { keys: "1 … 7", does: "Go to a step", fits: (e) => /^[1-7]$/.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey, act: (e) => useSong.getState().chooseStep(steps[Number(e.key) - 1]!) },
   { keys: "K", does: "The whole kit on the bench", fits: plain("k"), act: () => useSong.getState().choosePiece(null) },
+  { keys: "F1", does: "Help to this step and its figures", fits: (e) => e.key === "F1", act: toggleHelp },
   { keys: "Ctrl Z", does: "Undo", fits: withControl("z", false), act: () => void useSong.getState().history("undo") },
   { keys: "Ctrl Shift Z", does: "Redo", fits: withControl("z", true), act: () => void useSong.getState().history("redo") },
 ]; // prettier-ignore

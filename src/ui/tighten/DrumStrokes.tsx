@@ -164,6 +164,7 @@ export function DrumStrokes({ piece, mic }: { piece: Piece; mic: Mic }) {
           <StrokeStack
             stack={stack.value}
             order={order}
+            times={pictured}
             color={color}
             chosen={chosen ? pictured.indexOf(chosen.time) : -1}
             caption={`${shown.length} strokes of the ${pieceNames[piece]} stacked on their starts; click one to hear it`}

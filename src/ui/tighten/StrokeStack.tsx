@@ -1,6 +1,8 @@
 "use client";
 import { useCallback, useRef } from "react";
 import { themeColor, useRedraw } from "../shared/canvas";
+import { TableBehind } from "../shared/TableBehind";
+import { stackTable } from "./stackTable";
 import type { StrokeStack as Stack } from "../../core/hits/stack";
 
 /** dB under the loudest stroke that is drawn as the ground. */
@@ -10,6 +12,8 @@ interface Props {
   readonly stack: Stack;
   /** Rows of the stack from top to bottom. */
   readonly order: readonly number[];
+  /** When each row of the stack is, s. */
+  readonly times: readonly number[];
   readonly color: string;
   /** Row that is chosen; -1: none. */
   readonly chosen: number;
@@ -64,7 +68,7 @@ function draw(canvas: HTMLCanvasElement, { stack, order, color, chosen }: Props)
 /** All strokes of a drum, one under the other, brought to their starts: the darker, the louder. */
 export function StrokeStack(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { order, caption, onChoose, stack } = props;
+  const { order, caption, onChoose, stack, times } = props;
   const redraw = useCallback(() => {
     if (canvas.current) draw(canvas.current, props);
   }, [props]);
@@ -90,6 +94,7 @@ export function StrokeStack(props: Props) {
           </span>
         ))}
       </div>
+      <TableBehind caption={caption} tables={() => [stackTable(stack, order, times)]} />
       <p className="axis">Time from the start of the stroke, ms</p>
     </div>
   );

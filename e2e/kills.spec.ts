@@ -1,0 +1,155 @@
+// Servers, workers and connections that end at any moment: what was acknowledged is there, nothing is half-written, every start comes up by itself.
+// `JUBO_KILLS=200` makes it long. It has a database cluster of its own, which is stopped and started as well.
+import { expect, test } from "@playwright/test";
+import { execFileSync, spawn, type ChildProcess } from "node:child_process";
+import { createHash } from "node:crypto";
+import { createServer } from "node:net";
+import { randomSource } from "../src/core/signal/random";
+import { noiseWav } from "./kit";
+
+const kills = Number(process.env["JUBO_KILLS"] ?? 8);
+const seed = Number(process.env["JUBO_SEED"] ?? 1);
+const bash = (script: string): string =>
+  execFileSync("bash", ["-c", `. scripts/lib.sh; ${script}`], { encoding: "utf8" }).trim();
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const probe = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
+const digest = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
+
+interface Rig {
+  readonly base: string;
+  readonly env: NodeJS.ProcessEnv;
+  server: ChildProcess;
+  worker: ChildProcess;
+}
+const startServer = ({ env }: Pick<Rig, "env">) =>
+  spawn(process.execPath, ["dist/server.mjs"], { stdio: "ignore", env });
+const startWorker = ({ env }: Pick<Rig, "env">) =>
+  spawn(process.execPath, ["dist/cli.mjs", "worker"], { stdio: "ignore", env });
+/** A question that may go wrong in any way while things are killed; null: no answer, or none that acknowledges. */
+async function ask<T>(rig: Rig, path: string, init?: RequestInit): Promise<T | null> {
+  try {
+    const answer = await fetch(rig.base + path, { ...init, signal: AbortSignal.timeout(20_000) });
+    return answer.ok ? ((await answer.json()) as T) : null;
+  } catch {
+    return null;
+  }
+}
+const post = <T>(rig: Rig, path: string, data: object) =>
+  ask<T>(rig, path, {
+    method: "POST",
+    body: JSON.stringify(data),
+    headers: { "content-type": "application/json" },
+  });
+const ready = (rig: Rig) => expect.poll(() => ask(rig, "/api/songs"), { timeout: 60_000 }).not.toBeNull();
+
+/** What was acknowledged, by song. */
+interface Promised {
+  readonly id: string;
+  /** Files that were taken: name and digest of what was sent. */
+  readonly files: Map<string, string>;
+  level: number | null;
+  readonly tasks: string[];
+}
+
+async function importOne(rig: Rig, song: Promised, n: number): Promise<void> {
+  const bytes = noiseWav(30_000 + 1000 * n, "wav24", n);
+  const name = `mic ${n}.wav`;
+  const begun = await post<{ id: string }>(rig, `/api/songs/${song.id}/uploads`, {
+    name,
+    bytes: bytes.length,
+    mark: "1",
+  });
+  if (!begun) return;
+  const sent = await ask<object>(rig, `/api/uploads/${begun.id}?from=0`, {
+    method: "PUT",
+    body: new Uint8Array(bytes),
+  });
+  const taken = sent && (await post<{ taken: { file: string }[] }>(rig, `/api/uploads/${begun.id}`, {}));
+  for (const { file } of taken?.taken ?? []) song.files.set(file, digest(bytes));
+}
+async function editOne(rig: Rig, song: Promised, n: number): Promise<void> {
+  const now = await ask<{ version: number; song: { mics: { id: string }[] } }>(rig, `/api/songs/${song.id}`);
+  if (!now?.song.mics[0]) return;
+  const level = -(n % 60);
+  const operation = { op: "setMic", mic: now.song.mics[0].id, values: { level } };
+  if (
+    await post(rig, `/api/songs/${song.id}/operations`, { version: now.version, label: "Level", operation })
+  )
+    song.level = level;
+  // Not acknowledged may still be done: then it is what was asked, and nothing between.
+  else song.level = null;
+}
+async function startOne(rig: Rig, song: Promised, kind: "analyse" | "export"): Promise<void> {
+  const task = await post<{ id: string }>(rig, `/api/songs/${song.id}/tasks`, { kind, options: {} });
+  if (task) song.tasks.push(task.id);
+}
+
+test("whatever is killed at whatever moment, what was acknowledged is there", async () => {
+  test.setTimeout(120_000 + 20_000 * kills);
+  bash("remove_cluster kills");
+  const url = bash("start_cluster kills >&2; printf %s \"$DATABASE_URL\"");
+  const next = randomSource(seed);
+  const one = <T>(list: readonly T[]): T => list[Math.floor(next() * list.length)]!;
+  const port = await freePort();
+  const env = { ...process.env, NODE_ENV: "production", DATABASE_URL: url, JUBO_OWN_WORKER: "no", JUBO_HOST: "127.0.0.1", JUBO_PORT: String(port), JUBO_UPLOADS: `data/kills-uploads-${port}` } as NodeJS.ProcessEnv;
+  execFileSync(process.execPath, ["dist/setup.mjs"], { env: { ...env, JUBO_DEMO: "no" }, stdio: "ignore" });
+  const rig: Rig = { base: `http://127.0.0.1:${port}`, env, server: startServer({ env }), worker: startWorker({ env }) };
+  const songs: Promised[] = [];
+  const killed: Record<string, number> = {};
+  const ways: Record<string, () => void> = {
+    "server": () => void rig.server.kill("SIGKILL"),
+    "worker": () => void rig.worker.kill("SIGKILL"),
+    "connections": () => void execFileSync("psql", [url, "-qAtc", "select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = 'jubo'"]),
+    "database": () => void bash('as_pg "$(pg_bin)/pg_ctl" -D "$(cluster_path kills)" -m immediate stop >/dev/null'),
+  };
+  try {
+    await ready(rig);
+    for (let n = 0; n < kills; n++) {
+      if (n % 4 === 0) {
+        const made = await post<{ id: string }>(rig, "/api/songs", { title: `Killed ${n}` });
+        songs.push({ id: made!.id, files: new Map(), level: null, tasks: [] });
+      }
+      const song = one(songs);
+      const work = Promise.all([importOne(rig, song, 2 * n), importOne(rig, song, 2 * n + 1), editOne(rig, song, n), startOne(rig, song, one(["analyse", "export"]))]);
+      await new Promise((resolve) => setTimeout(resolve, 400 * next()));
+      const way = one(Object.keys(ways));
+      killed[way] = (killed[way] ?? 0) + 1;
+      ways[way]!();
+      await work;
+      if (way === "database") bash("start_cluster kills >&2");
+      if (way === "server") rig.server = startServer(rig);
+      if (rig.worker.exitCode !== null || rig.worker.signalCode !== null) rig.worker = startWorker(rig);
+      await ready(rig);
+      for (const { id, files, level, tasks } of songs) {
+        const { song: now } = (await ask<{ song: { mics: { id: string; file: string; audio: string; level: number }[] } }>(rig, `/api/songs/${id}`))!;
+        for (const [file, sent] of files) {
+          const mic = now.mics.find((m) => m.file === file);
+          expect(mic, `${file} after ${way}`).toBeDefined();
+          const stored = await fetch(`${rig.base}/api/audio/${mic!.audio}`).then((r) => r.arrayBuffer());
+          expect(digest(new Uint8Array(stored)), `${file} after ${way}`).toBe(sent);
+        }
+        if (level !== null) expect(now.mics[0]!.level, `level after ${way}`).toBe(level);
+        for (const task of tasks) expect(await ask(rig, `/api/tasks/${task}`), `task after ${way}`).not.toBeNull();
+      }
+    }
+    if (rig.worker.exitCode !== null || rig.worker.signalCode !== null) rig.worker = startWorker(rig);
+    // Every task that was taken comes to an end, whoever had it.
+    const tasks = songs.flatMap((s) => s.tasks);
+    const open = async () => {
+      const states = await Promise.all(tasks.map((t) => ask<{ state: string }>(rig, `/api/tasks/${t}`)));
+      return states.filter((s) => s === null || s.state === "running" || s.state === "waiting").length;
+    };
+    await expect.poll(open, { timeout: 60_000 + 5000 * kills, intervals: [1000] }).toBe(0);
+    process.stdout.write(`    ${kills} kills (${Object.entries(killed).map(([k, v]) => `${v} ${k}`).join(", ")}): ${songs.reduce((sum, s) => sum + s.files.size, 0)} files, ${tasks.length} tasks\n`);
+  } finally {
+    rig.server.kill("SIGKILL");
+    rig.worker.kill("SIGKILL");
+    bash("remove_cluster kills");
+    execFileSync("rm", ["-rf", env["JUBO_UPLOADS"]!]);
+  }
+}); // prettier-ignore
