@@ -42,7 +42,7 @@ as_pg() {
   fi
 }
 
-free_port() { node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
+free_port() { node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{process.stdout.write(String(s.address().port));s.close()})'; }
 
 # start_cluster NAME: an own cluster under data/NAME on loopback; sets CLUSTER and DATABASE_URL.
 start_cluster() {
