@@ -123,6 +123,7 @@ export function SongView({ id }: { id: string }) {
         seek: playback.seek,
         onState: playback.subscribe,
         audio: playback.audio,
+        song: () => useSong.getState().song,
       },
     });
     return () => playback.close();
