@@ -156,3 +156,18 @@ test("whatever is killed at whatever moment, what was acknowledged is there", as
     execFileSync("rm", ["-rf", env["JUBO_UPLOADS"]!]);
   }
 }); // prettier-ignore
+
+test("npm start that is told to stop leaves neither server nor database running", async () => {
+  test.setTimeout(120_000);
+  bash("remove_cluster stopped");
+  const port = await freePort();
+  const env = { ...process.env, DATABASE_URL: "", PORT: String(port), JUBO_CLUSTER: "stopped", JUBO_DEMO: "no", JUBO_OWN_WORKER: "no" };
+  const npm = spawn("npm", ["start"], { env, stdio: "ignore" });
+  const answers = () => fetch(`http://127.0.0.1:${port}/enter`).then(() => true, () => false);
+  const database = () => bash('as_pg "$(pg_bin)/pg_ctl" -D "$(cluster_path stopped)" status >/dev/null 2>&1 && printf runs || printf rests');
+  await expect.poll(answers, { timeout: 60_000 }).toBe(true);
+  expect(database()).toBe("runs");
+  npm.kill("SIGTERM");
+  await expect.poll(async () => [await answers(), database()], { timeout: 20_000 }).toEqual([false, "rests"]);
+  bash("remove_cluster stopped");
+}); // prettier-ignore

@@ -15,6 +15,14 @@ describe("guard", () => {
     for (const name of ["evil.example", "127.0.0.1.evil.example", ""])
       expect(ask("GET", { host: name })).toBe(421);
   });
+  test("behind a proxy the name that it has is let in as well, and no other", () => {
+    process.env["JUBO_NAME"] = "kit.studio.example";
+    expect(ask("GET", { host: "kit.studio.example" })).toBe(200);
+    expect(ask("POST", { host: "kit.studio.example", origin: "https://kit.studio.example" })).toBe(200);
+    expect(ask("GET", { host: "studio.example" })).toBe(421);
+    expect(ask("POST", { host: "kit.studio.example", origin: "https://evil.example" })).toBe(403);
+    delete process.env["JUBO_NAME"];
+  });
   test("changes come from our own pages only", () => {
     expect(ask("POST", { host, origin: `http://${host}` })).toBe(200);
     expect(ask("POST", { host })).toBe(200);

@@ -11,8 +11,10 @@ const loopback = ["127.0.0.1", "localhost", "::1"];
 function isOwnHost(host: string | null): boolean {
   const wanted = process.env["JUBO_HOST"] ?? "127.0.0.1";
   const name = (host ?? "").replace(/:\d+$/, "").replace(/^\[|\]$/g, "");
+  // Behind a proxy on this machine it is asked for by the name that the proxy has.
+  const proxied = process.env["JUBO_NAME"];
   // Bound to the network names vary, and every request needs the session.
-  return !loopback.includes(wanted) || loopback.includes(name);
+  return !loopback.includes(wanted) || loopback.includes(name) || (proxied !== undefined && name === proxied);
 }
 
 /** Compared as digests, which are equally long whatever bytes came. */

@@ -1,5 +1,6 @@
 import type { TaskKind } from "../../contract";
 import { pool } from "../db/pool";
+import { checkVersion } from "../db/version";
 import { claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
 import { AppError } from "../errors";
 import { log } from "../log";
@@ -49,10 +50,11 @@ export async function work(taskId: string): Promise<void> {
 
 /**
  * Takes tasks from the queue until the process is told to stop. Tasks whose worker died are taken up again.
- * Several workers on several machines may run against one database.
+ * Several workers on several machines may run against one database. Errors  Error in words where that is of another version.
  */
 export async function runWorker(connectionString: string): Promise<void> {
   process.env["DATABASE_URL"] = connectionString;
+  await checkVersion(pool());
   const boss = await startBoss(connectionString, true);
   const revive = async () => {
     for (const id of await reviveTasks(pool())) await enqueue(boss, id);
@@ -65,7 +67,15 @@ export async function runWorker(connectionString: string): Promise<void> {
   sweepSoon();
   const sweeper = setInterval(sweepSoon, sweepEvery);
   await boss.work<{ taskId: string }>(queueName, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
-    for (const job of jobs) await work(job.data.taskId);
+    for (const job of jobs) {
+      // The application may have been brought up to date while this one ran.
+      await checkVersion(pool()).catch(async (error: Error) => {
+        log.error({ error: error.message }, "worker ends");
+        await enqueue(boss, job.data.taskId);
+        process.exit(1);
+      });
+      await work(job.data.taskId);
+    }
   });
   log.info("worker ready");
   await new Promise<void>((resolve) => {
