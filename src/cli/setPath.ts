@@ -16,69 +16,65 @@ export function setPath(song: Song, path: string, text: string): Song {
   const [whole, section] = splitSection(song, path);
   const parts = whole.split(".");
   const name = parts.pop()!;
-  if (parts.length > 0 && name === "moves" && section === null)
-    return setOwner(
-      song,
-      findOwner(song, parts.join("."), path),
-      { levelMoves: readMoves(path, text) },
-      path,
-    );
-  if (parts.length > 0 && Object.hasOwn(ownerValues, name)) {
-    const owner = findOwner(song, parts.join("."), path);
-    if (section === null)
-      return setOwner(
-        song,
-        owner,
-        { [name]: ownerValues[name as keyof typeof ownerValues](song, text) },
-        path,
-      );
-    if (name !== "level")
-      throw new Error(
-        `${path}: ${name} is the same in the whole song; level and parameters differ by section`,
-      );
-    const { [section]: _, ...others } = owner.levelBySection ?? {};
-    const levelBySection = text === asSong ? others : { ...others, [section]: Number(text) };
-    return setOwner(song, owner, { levelBySection }, path);
-  }
-  if (parts[parts.length - 1] === "send") {
-    const owner = findOwner(song, parts.slice(0, -1).join("."), path);
-    const bus = findBus(song, name, path);
-    const others = owner.sends.filter((s) => s.bus !== bus);
-    const now = owner.sends.find((s) => s.bus === bus);
-    const sends =
-      text === "off"
-        ? others
-        : [...others, { from: "fader", followsPan: true, ...now, bus, level: Number(text) } as const];
-    return applyOperation(song, { op: "setSends", owner: owner.id, sends }).song;
-  }
+  const at: Place = { path, section, name, text };
+  if (parts.length > 0 && (name === "moves" || Object.hasOwn(ownerValues, name)))
+    return setOwnerValue(song, findOwner(song, parts.join("."), path), at);
+  if (parts[parts.length - 1] === "send")
+    return setSend(song, findOwner(song, parts.slice(0, -1).join("."), path), at);
   const type = parts.pop() ?? "";
   const owner = findOwner(song, parts.join("."), path);
   const state = processorAt(owner.chain, type);
-  if (!state)
-    throw new Error(
-      `${path}: ${nameOf(owner)} has no processor "${type}"; it has ${numbered(owner.chain).join(", ") || "none"}`,
-    );
-  if (name === "on")
-    return applyOperation(song, {
-      op: "setProcessor",
-      owner: owner.id,
-      processor: state.id,
-      on: text === "true" || text === "1",
-    }).song;
+  if (state) return setProcessor(song, owner, state, at);
+  throw new Error(`${path}: ${nameOf(owner)} has no processor "${type}"; it has ${numbered(owner.chain).join(", ") || "none"}`);
+} // prettier-ignore
+
+/** What is set: the last part of a path, its section's id, or null, and the text of the value. */
+interface Place {
+  readonly path: string;
+  readonly section: string | null;
+  readonly name: string;
+  readonly text: string;
+}
+
+const isYes = (text: string): boolean => text === "true" || text === "1";
+
+/** A level, switch, way, or the course of a fader. */
+function setOwnerValue(song: Song, owner: Owner, { path, section, name, text }: Place): Song {
+  if (name === "moves" && section === null)
+    return setOwner(song, owner, { levelMoves: readMoves(path, text) }, path);
+  if (section === null)
+    return setOwner(song, owner, { [name]: ownerValues[name as keyof typeof ownerValues](song, text) }, path);
+  if (name !== "level")
+    throw new Error(`${path}: ${name} is the same in the whole song; level and parameters differ by section`);
+  const { [section]: _, ...others } = owner.levelBySection ?? {};
+  const levelBySection = text === asSong ? others : { ...others, [section]: Number(text) };
+  return setOwner(song, owner, { levelBySection }, path);
+}
+
+function setSend(song: Song, owner: Owner, { path, name, text }: Place): Song {
+  const bus = findBus(song, name, path);
+  const others = owner.sends.filter((s) => s.bus !== bus);
+  const now = owner.sends.find((s) => s.bus === bus);
+  const send = { from: "fader", followsPan: true, ...now, bus, level: Number(text) } as const;
+  const sends = text === "off" ? others : [...others, send];
+  return applyOperation(song, { op: "setSends", owner: owner.id, sends }).song;
+}
+
+/** A parameter, switch, key or impulse response of a processor. */
+function setProcessor(song: Song, owner: Owner, state: ProcessorState, at: Place): Song {
+  const { path, section, name, text } = at;
+  const set = (values: object) =>
+    applyOperation(song, { op: "setProcessor", owner: owner.id, processor: state.id, ...values }).song;
+  if (name === "on") return set({ on: isYes(text) });
   if (name === "key" || name === "response")
-    return applyOperation(song, {
-      op: "setProcessor",
-      owner: owner.id,
-      processor: state.id,
-      [name]: text === "none" ? null : findOwner(song, text, path).id,
-    }).song;
-  const spec = processorType(state.type).params[name];
+    return set({ [name]: text === "none" ? null : findOwner(song, text, path).id });
   if (section !== null && text === asSong) {
     const { [name]: _, ...others } = state.bySection?.[section] ?? {};
     const bySection = { ...state.bySection, [section]: others };
     if (Object.keys(others).length === 0) delete bySection[section];
-    return applyOperation(song, { op: "setProcessor", owner: owner.id, processor: state.id, bySection }).song;
+    return set({ bySection });
   }
+  const spec = processorType(state.type).params[name];
   const value = spec && !isChoice(spec) ? Number(text) : text;
   return applyOperation(song, setParams(owner, state, { [name]: value }, section)).song;
 }
@@ -132,8 +128,8 @@ const ownerValues = {
   level: (_: Song, text: string) => Number(text),
   width: (_: Song, text: string) => Number(text),
   pan: (_: Song, text: string) => Number(text),
-  muted: (_: Song, text: string) => text === "true" || text === "1",
-  soloed: (_: Song, text: string) => text === "true" || text === "1",
+  muted: (_: Song, text: string) => isYes(text),
+  soloed: (_: Song, text: string) => isYes(text),
   output: (song: Song, text: string) => findBus(song, text, "output"),
 } as const;
 
