@@ -5,7 +5,7 @@ import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWr
 import { randomSource } from "../../core/signal/random";
 import { gainToDb } from "../../core/signal/level";
 import { respeed } from "../../core/signal/respeed";
-import type { Db } from "../db/pool";
+import { inTransaction, pool, type Db } from "../db/pool";
 import { insertAudio, linkAudio, type AudioRow } from "../db/queries/audio";
 import { decodeFlacFile, resample } from "./convert";
 import { largestFlac } from "./flacDecoder";
@@ -41,37 +41,44 @@ export async function storeCopy(
   return { stored, info: readAudioHeader(head, stored.byteLength), peak: largest.peak };
 }
 
-/** A plain file at another rate, converted. */
+/** A plain file at another rate, converted; no transaction is open meanwhile. */
 export async function convertedCopy(
-  db: Db,
   name: string,
   file: StoredFile,
   info: AudioInfo,
   sampleRate: number,
 ): Promise<Playable> {
-  const bytes = await readRange(db, file.id, info.dataStart, info.dataStart + info.frames * info.frameBytes);
+  const bytes = await readRange(
+    pool(),
+    file.id,
+    info.dataStart,
+    info.dataStart + info.frames * info.frameBytes,
+  );
   const channels = Array.from({ length: info.channels }, () => new Float32Array(info.frames));
   decodeFrames(bytes, info, info.frames, channels);
-  return storeCopy(db, name, await resample(channels, info.sampleRate, sampleRate), sampleRate, "wav32f");
+  const converted = await resample(channels, info.sampleRate, sampleRate);
+  return inTransaction((db) => storeCopy(db, name, converted, sampleRate, "wav32f"));
 }
 
 /**
- * A FLAC file decoded, and converted when it is not at the song's rate (null: the song takes this one's).
+ * A FLAC file decoded, and converted when it is not at the song's rate (null: the song takes this one's); no transaction is open meanwhile.
  * Errors  AudioFileError.
  */
 export async function decodedCopy(
-  db: Db,
   name: string,
   file: StoredFile,
   songRate: number | null,
 ): Promise<{ played: Playable; sampleRate: number }> {
   if (file.byteLength > largestFlac)
     throw new AudioFileError(`has ${file.byteLength} bytes; FLAC files are taken up to ${largestFlac}`);
-  const { audio, sampleRate, bits } = await decodeFlacFile(await readRange(db, file.id, 0, file.byteLength));
+  const { audio, sampleRate, bits } = await decodeFlacFile(
+    await readRange(pool(), file.id, 0, file.byteLength),
+  );
   const rate = songRate ?? sampleRate;
   const channels = await resample(audio, sampleRate, rate);
   const exact = rate === sampleRate && bits <= 24;
-  return { played: await storeCopy(db, name, channels, rate, exact ? "wav24" : "wav32f"), sampleRate };
+  const format = exact ? "wav24" : "wav32f";
+  return { played: await inTransaction((db) => storeCopy(db, name, channels, rate, format)), sampleRate };
 }
 
 /** Notes a playable file as audio of a song with its largest sample. Returns the audio's id. */

@@ -131,6 +131,23 @@ withDatabase("audio that comes into a song", () => {
     expect([error.code, read]).toEqual(["too_large", 0]);
   });
 
+  // Issue 17: a transaction was open, and the song held, for as long as a file was converted.
+  test("while a file is converted no transaction is open", async () => {
+    const id = await smallSong("converted", 31);
+    let done = false;
+    const importing = bring(id, "Room.wav", wavOf(60 * 96000, 32, 96000)).finally(() => (done = true));
+    const open: number[] = [];
+    while (!done) {
+      const { rows } = await pool().query<{ n: number }>(
+        "select count(*)::int as n from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and xact_start is not null",
+      );
+      open.push(rows[0]!.n);
+      await new Promise((resolve) => setTimeout(resolve, 10));
+    }
+    expect((await importing).remarks).toContain("converted from 96000 to 48000 Hz");
+    expect(open.filter((n) => n === 0).length).toBeGreaterThan(0.3 * open.length);
+  }, 60_000);
+
   test("a song that is gone takes nothing", async () => {
     const error = await refused(bring("00000000-0000-4000-8000-000000000000", "Kick.wav", wavOf(500, 40)));
     expect(error.code).toBe("not_found");

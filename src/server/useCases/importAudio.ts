@@ -12,7 +12,8 @@ import type { Mic, Song } from "../../core/song/song";
 import { IncomingAudio } from "../audio/incoming";
 import { addAudio, convertedCopy, decodedCopy, type Playable } from "../audio/playable";
 import { storeFile, type StoredFile } from "../audio/store";
-import { inTransaction, type Db } from "../db/pool";
+import { inTransaction, pool, type Db } from "../db/pool";
+import { deleteUnused } from "../db/queries/file";
 import { findSongAudioByHash } from "../db/queries/audio";
 import { findSong, lockSong, type SongRow } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -47,7 +48,6 @@ async function checkRoom(
 
 /** How a stored file is played in a song; `song` null: it sets the song's rate. */
 async function playable(
-  db: Db,
   name: string,
   stored: StoredFile,
   incoming: ReturnType<IncomingAudio["finish"]>,
@@ -61,7 +61,7 @@ async function playable(
 }> {
   if (incoming.kind === "flac")
     return {
-      ...(await decodedCopy(db, name, stored, songRate)),
+      ...(await decodedCopy(name, stored, songRate)),
       timeReference: null,
       markers: [],
       remarks: [],
@@ -71,7 +71,7 @@ async function playable(
   const played =
     songRate === null || songRate === sampleRate
       ? { stored, info, peak }
-      : await convertedCopy(db, name, stored, info, songRate);
+      : await convertedCopy(name, stored, info, songRate);
   return { played, sampleRate, timeReference: timeReference && timeReference / sampleRate, markers, remarks };
 }
 
@@ -81,10 +81,45 @@ export interface Imported {
   remarks: string[];
 }
 
+/** Stores a file as it comes; nothing stays of one that is no audio, or not all of it. Errors  AudioFileError. */
+async function store(name: string, declaredBytes: number, source: AsyncIterable<Uint8Array>) {
+  const watcher = new IncomingAudio(declaredBytes);
+  return inTransaction(async (db) => {
+    const stored = await storeFile(db, name, () => watcher.mediaType, source, watcher.watch);
+    if (stored.byteLength !== declaredBytes)
+      throw new AudioFileError(`broke off after ${stored.byteLength} of ${declaredBytes} bytes`);
+    return { stored, incoming: watcher.finish(stored.byteLength) };
+  });
+}
+
+type Came = Awaited<ReturnType<typeof playable>>;
+
+/** Makes a stored file, as it is played, a mic of the locked song. */
+async function addMic(db: Db, row: SongRow, name: string, stored: StoredFile, came: Came, sampleRate: number): Promise<Imported> {
+  const song = row.document;
+  const { played, timeReference, markers } = came;
+  const remarks = [...came.remarks];
+  const converted = came.sampleRate !== sampleRate;
+  if (converted) remarks.push(`converted from ${came.sampleRate} to ${sampleRate} Hz`);
+  const convertedFrom = converted ? came.sampleRate : null;
+  const audioId = await addAudio(db, row.id, stored.id, played, sampleRate, convertedFrom);
+  const file = uniqueName(name, song.mics.map((m) => m.file));
+  const { channels, frames } = played.info;
+  const [label] = guessLabels([{ file, channels }]);
+  const facts = { id: nextMicId(song.mics), file, audio: audioId, channels, frames, timeReference, ...label! };
+  const mic: Mic = { ...newMic(facts), peakDbfs: gainToDb(played.peak) };
+  const operations = takeMic({ ...song, sampleRate }, mic, markers);
+  const start = applyAll(song, operations).mics.find((m) => m.id === mic.id)!.start;
+  if (start > 0) remarks.push(`begins ${(start / sampleRate).toFixed(3)} s into the song`);
+  const locked = { ...row, document: { ...song, sampleRate } };
+  const version = await changeLocked(db, locked, `Import ${file}`, { op: "several", operations });
+  return { mic, version, remarks };
+} // prettier-ignore
+
 /**
  * Takes one audio file into a song: all of it or nothing. The first file of a song sets its sample rate; a file of
  * another rate, and FLAC, are kept as they are and played through a converted copy. `rate`: the song's, where its first file is not
- * to set it.
+ * to set it. Neither the song is locked nor a transaction open while a file is converted.
  * Errors  AppError "invalid" that names the file and what is wrong with it; "conflict" for the same file twice.
  */
 export async function importAudio(
@@ -96,74 +131,38 @@ export async function importAudio(
 ): Promise<Imported> {
   const name = cleanName(fileName);
   if (declaredBytes > largestFile)
-    throw new AppError(
-      "too_large",
-      `${name} has ${declaredBytes} bytes; at most ${largestFile} are taken. Nothing was changed.`,
-    );
-  const watcher = new IncomingAudio(declaredBytes);
+    throw new AppError("too_large", `${name} has ${declaredBytes} bytes; at most ${largestFile} are taken. Nothing was changed.`);
+  const rateOf = ({ document: { mics, sampleRate } }: SongRow) => (mics.length === 0 ? rate : sampleRate);
+  /** Files that nobody needs when it goes wrong. */
+  const loose: string[] = [];
   try {
-    return await inTransaction(async (db) => {
-      const stored = await storeFile(db, name, () => watcher.mediaType, source, watcher.watch);
-      if (stored.byteLength !== declaredBytes)
-        throw new AudioFileError(`broke off after ${stored.byteLength} of ${declaredBytes} bytes`);
-      const incoming = watcher.finish(stored.byteLength);
-      const rateOf = ({ document: { mics, sampleRate } }: SongRow) => (mics.length === 0 ? rate : sampleRate);
-      // Conversion takes long: it is done before the song is locked, so that files come in side by side and nobody waits.
-      const seen = await findSong(db, songId);
+    const { stored, incoming } = await store(name, declaredBytes, source);
+    loose.push(stored.id);
+    for (;;) {
+      const seen = await findSong(pool(), songId);
       if (!seen) throw songGone();
-      await checkRoom(db, seen, name, stored);
-      const early = { rate: rateOf(seen), ...(await playable(db, name, stored, incoming, rateOf(seen))) };
-      const row = await lockSong(db, songId);
-      if (!row) throw songGone();
-      const song = row.document;
-      await checkRoom(db, row, name, stored);
-      const songRate = rateOf(row);
-      // Another file may have set the song's rate meanwhile.
-      const { played, timeReference, markers, ...came } =
-        songRate === early.rate || (early.rate === null && songRate === early.sampleRate)
-          ? early
-          : await playable(db, name, stored, incoming, songRate);
-      const sampleRate = songRate ?? came.sampleRate;
-      const remarks = [...came.remarks];
-      const converted = came.sampleRate !== sampleRate;
-      if (converted) remarks.push(`converted from ${came.sampleRate} to ${sampleRate} Hz`);
-      const convertedFrom = converted ? came.sampleRate : null;
-      const audioId = await addAudio(db, songId, stored.id, played, sampleRate, convertedFrom);
-      const file = uniqueName(
-        name,
-        song.mics.map((m) => m.file),
-      );
-      const { channels, frames } = played.info;
-      const [label] = guessLabels([{ file, channels }]);
-      const mic: Mic = {
-        ...newMic({
-          id: nextMicId(song.mics),
-          file,
-          audio: audioId,
-          channels,
-          frames,
-          timeReference,
-          ...label!,
-        }),
-        peakDbfs: gainToDb(played.peak),
-      };
-      const operations = takeMic({ ...song, sampleRate }, mic, markers);
-      const start = applyAll(song, operations).mics.find((m) => m.id === mic.id)!.start;
-      if (start > 0) remarks.push(`begins ${(start / sampleRate).toFixed(3)} s into the song`);
-      const version = await changeLocked(
-        db,
-        { ...row, document: { ...song, sampleRate } },
-        `Import ${file}`,
-        { op: "several", operations },
-      );
-      return { mic, version, remarks };
-    });
+      await checkRoom(pool(), seen, name, stored);
+      const wanted = rateOf(seen);
+      const came = await playable(name, stored, incoming, wanted);
+      if (came.played.stored.id !== stored.id) loose.push(came.played.stored.id);
+      const imported = await inTransaction(async (db) => {
+        const row = await lockSong(db, songId);
+        if (!row) throw songGone();
+        await checkRoom(db, row, name, stored);
+        const now = rateOf(row);
+        // Another file may have set the song's rate meanwhile: then it is converted anew.
+        const fits = now === wanted || (wanted === null && now === came.sampleRate);
+        return fits ? addMic(db, row, name, stored, came, now ?? came.sampleRate) : null;
+      });
+      if (imported) return imported;
+    }
   } catch (error) {
+    await deleteUnused(pool(), loose).catch(() => {}); // else the sweep has them
     if (error instanceof AudioFileError)
       throw new AppError("invalid", `${name} ${error.message}. It was left out; everything else is safe.`);
     throw error;
   }
-}
+} // prettier-ignore
 
 /** Adds a mic, settles labels, starts and buses anew, and makes sections of its markers when the song has none. */
 function takeMic(song: Song, mic: Mic, markers: readonly Marker[]): Operation[] {

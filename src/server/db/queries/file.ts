@@ -69,3 +69,13 @@ export async function listParts(db: Db, fileId: string, from: number, to: number
   );
   return rows;
 }
+
+/** Deletes those of some files that no audio refers to; their parts go with them. */
+export async function deleteUnused(db: Db, ids: readonly string[]): Promise<void> {
+  await db.query(
+    `delete from file f
+     where f.id = any($1::uuid[])
+       and not exists (select 1 from audio a where a.original_file_id = f.id or a.file_id = f.id)`,
+    [ids],
+  );
+}
