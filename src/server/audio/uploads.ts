@@ -17,24 +17,25 @@ export interface Upload {
 }
 
 /** Where parts lie until the file is whole; what is whole goes into the database. */
-const folder = (): string => process.env["JUBO_UPLOADS"] ?? join(process.cwd(), "data", "uploads");
+const folder = (): string =>
+  process.env["JUBO_UPLOADS"] ?? join(/*turbopackIgnore: true*/ process.cwd(), "data", "uploads");
 /** Uploads that nobody went on with are let go, ms. */
 const keptMs = 2 * 86400_000;
 /** Most uploads that may be open; where there are as many, those that nobody went on with for so long make room, ms. */
 const mostOpen = 400;
 const idleMs = 600_000;
 
-const partOf = (id: string): string => join(folder(), `${id}.part`);
-const noteOf = (id: string): string => join(folder(), `${id}.json`);
+const partOf = (id: string): string => join(/*turbopackIgnore: true*/ folder(), `${id}.part`);
+const noteOf = (id: string): string => join(/*turbopackIgnore: true*/ folder(), `${id}.json`);
 /** Uploads that are being written to. */
 const busy = new Set<string>();
 
 async function listUploads(): Promise<(Upload & { readonly idleMs: number })[]> {
-  await mkdir(folder(), { recursive: true });
+  await mkdir(/*turbopackIgnore: true*/ folder(), { recursive: true });
   const found: (Upload & { idleMs: number })[] = [];
-  for (const file of await readdir(folder())) {
+  for (const file of await readdir(/*turbopackIgnore: true*/ folder())) {
     if (!file.endsWith(".json")) continue;
-    const path = join(folder(), file);
+    const path = join(/*turbopackIgnore: true*/ folder(), file);
     try {
       const upload = JSON.parse(await readFile(path, "utf8")) as Upload;
       const touched = Math.max(...(await Promise.all([path, partOf(upload.id)].map(touchedMs))));
