@@ -1,6 +1,7 @@
 // The web server: the framework's pages and routes behind a look at whether a request can be read at all.
 import { createServer } from "node:http";
 import next from "next";
+import { log } from "./log";
 import { unreadable } from "./http/unreadable";
 
 const port = Number(process.env["JUBO_PORT"] ?? 3210);
@@ -10,7 +11,11 @@ await app.prepare();
 const handle = app.getRequestHandler();
 const server = createServer((request, response) => {
   const reason = unreadable(request.method ?? "", request.url ?? "");
-  if (!reason) return void handle(request, response);
+  if (!reason)
+    return void handle(request, response).catch((error: Error) => {
+      log.error({ error: error.stack }, "request failed");
+      response.destroy();
+    });
   response.writeHead(reason.status, { "content-type": "text/plain; charset=utf-8", connection: "close" });
   response.end(reason.message);
 });

@@ -30,7 +30,8 @@ const loudness: FigureHelp = {
 };
 const share: FigureHelp = {
   name: "%, behind a label or a stroke",
-  means: "How sure Jubo is. Of what is said to be 80 % sure about 80 of 100 are right; below a half it asks.",
+  means:
+    "How sure Jubo is. Of what is said to be 80 % sure about 80 of 100 are right. Labels below 75 % are asked about, doubtful strokes are listed.",
   measured: "Fitted on sessions with known truth and held against others that took no part.",
 };
 
@@ -52,9 +53,9 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "P turns the chosen mic over, comma and full stop move it; overheads can become the clock of the kit.",
     ],
     figures: [
-      { name: "Low end of the sum", means: "What both mics together have below 200 Hz, against the louder of them: up to +6 dB when they agree, far below 0 when they cancel.", measured: "Energy of the sum over the strokes of that drum, before and after." },
+      { name: "Low end of the sum", means: "What both mics together have below 250 Hz, against the louder of them: up to +6 dB when they agree, far below 0 when they cancel.", measured: "Energy of the sum over the strokes of that drum, before and after." },
       { name: "ms, frames, metres", means: "How much later a mic hears the drum; sound goes 34 cm in a millisecond.", measured: "Lag at which both mics are most alike over all strokes, to a part of a frame; 343 m/s at 20 °C." },
-      { name: "Correlation", means: "1: both move together, −1: against each other, 0: nothing in common.", measured: "Product of both over the root of their powers, over the strokes." },
+      { name: "Alike, %", means: "How much of a band both mics hear in the same way: with 100 % it adds up or cancels whole, with 0 % it does neither.", measured: "Coherence of both over the strokes, by band." },
     ],
   },
   tighten: {
@@ -65,7 +66,7 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Review passes from move to move, A plays it as it was played.",
     ],
     figures: [
-      { name: "Spread", means: "How far strokes lie from the grid, in the middle; good players have 5 to 15 ms.", measured: "Median distance from the nearest line of the grid, the common lean taken off." },
+      { name: "Spread", means: "How far strokes lie from the grid; good players have 5 to 15 ms.", measured: "Root of the mean square distance of leading main strokes from the nearest line of the grid, before and after the cuts." },
       share,
     ],
   },
@@ -102,6 +103,7 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
     ],
     figures: [
       loudness,
+      { name: "L/R", means: "1: both sides are the same, 0: they have nothing in common, below 0: they cancel in mono.", measured: "Product of left and right over the root of their powers, while it plays." },
       { name: "What a path brings, dB", means: "How much louder each drum becomes by it, cymbals as well.", measured: "The kit over 30 s with the path at 0 dB and without it, over the first 120 ms of half of the strokes." },
       { name: "Loss in mono, dB", means: "What is gone where left and right come from one loudspeaker.", measured: "Power of the sum of both sides against their powers, by band and by mic." },
     ],
