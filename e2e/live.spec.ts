@@ -114,7 +114,8 @@ async function timeMove(page: Page, move: Move): Promise<{ late: number; left: n
   const power = (i: number) => powerDb(result.left.slice(i, i + 960));
   const before = powerDb(result.left.slice(0, 4800));
   const after = powerDb(result.left.slice(-4800));
-  expect(before - after).toBeGreaterThan(1.2);
+  // Not heard within what was captured: as late as can be.
+  if (before - after <= 1.2) return { late: Infinity, left: result.left };
   // The first 20 ms that lie nearer to the new power than to the old one: half of them are behind the change.
   let heard = 0;
   while (heard + 960 < result.left.length && power(heard) > (before + after) / 2) heard += 48;
