@@ -16,7 +16,7 @@ export function setPath(song: Song, path: string, text: string): Song {
   const [whole, section] = splitSection(song, path);
   const parts = whole.split(".");
   const name = parts.pop()!;
-  const at: Place = { path, section, name, text };
+  const at: Setting = { path, section, name, text };
   if (parts.length > 0 && (name === "moves" || Object.hasOwn(ownerValues, name)))
     return setOwnerValue(song, findOwner(song, parts.join("."), path), at);
   if (parts[parts.length - 1] === "send")
@@ -29,7 +29,7 @@ export function setPath(song: Song, path: string, text: string): Song {
 } // prettier-ignore
 
 /** What is set: the last part of a path, its section's id, or null, and the text of the value. */
-interface Place {
+interface Setting {
   readonly path: string;
   readonly section: string | null;
   readonly name: string;
@@ -39,7 +39,7 @@ interface Place {
 const isYes = (text: string): boolean => text === "true" || text === "1";
 
 /** A level, switch, way, or the course of a fader. */
-function setOwnerValue(song: Song, owner: Owner, { path, section, name, text }: Place): Song {
+function setOwnerValue(song: Song, owner: Owner, { path, section, name, text }: Setting): Song {
   if (name === "moves" && section === null)
     return setOwner(song, owner, { levelMoves: readMoves(path, text) }, path);
   if (section === null)
@@ -51,7 +51,7 @@ function setOwnerValue(song: Song, owner: Owner, { path, section, name, text }: 
   return setOwner(song, owner, { levelBySection }, path);
 }
 
-function setSend(song: Song, owner: Owner, { path, name, text }: Place): Song {
+function setSend(song: Song, owner: Owner, { path, name, text }: Setting): Song {
   const bus = findBus(song, name, path);
   const others = owner.sends.filter((s) => s.bus !== bus);
   const now = owner.sends.find((s) => s.bus === bus);
@@ -61,7 +61,7 @@ function setSend(song: Song, owner: Owner, { path, name, text }: Place): Song {
 }
 
 /** A parameter, switch, key or impulse response of a processor. */
-function setProcessor(song: Song, owner: Owner, state: ProcessorState, at: Place): Song {
+function setProcessor(song: Song, owner: Owner, state: ProcessorState, at: Setting): Song {
   const { path, section, name, text } = at;
   const set = (values: object) =>
     applyOperation(song, { op: "setProcessor", owner: owner.id, processor: state.id, ...values }).song;

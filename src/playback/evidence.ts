@@ -6,6 +6,7 @@ import { hitSpectra, type HitSpectra } from "../core/clean/spectra";
 import { findPartials, type Partial } from "../core/shape/partials";
 import { foldLoss, type FoldLoss } from "../core/shape/foldLoss";
 import { shiftsOf, type PlacedSound } from "../core/engine/oneShots/placeStrokes";
+import { framesWithin } from "../core/hits/snippets";
 import { readLayer } from "../core/engine/oneShots/readLayer";
 import { memoryReader } from "../core/engine/renderSong";
 import { alignLayer, type LayerAlignment } from "../core/layers/alignLayer";
@@ -173,14 +174,14 @@ export class EvidenceDesk {
         ? await this.stretches.get(JSON.stringify(source), () => fetchStretch(source.path))
         : { from: 0, channels: await this.load(source) };
     if (!chain.some((p) => p.on)) return { from, channels };
-    const hits = Float64Array.from(within(strokes, from, channels[0]!.length));
+    const hits = Float64Array.from(framesWithin(strokes, from, channels[0]!.length));
     return { from, channels: processChain(chain, channels, sampleRate, hits) };
   }
   /** The main strokes in what comes into a place of a chain, frames of it. */
   private async mainsIn({ input, mains }: { input: ChainInput; mains: readonly number[] }) {
     const { from, channels } = await this.into(input);
     const x = channels[0]!;
-    return { x, channels, onsets: within(mains, from, x.length), sampleRate: input.sampleRate };
+    return { x, channels, onsets: framesWithin(mains, from, x.length), sampleRate: input.sampleRate };
   }
   private async effect({
     input,
@@ -190,8 +191,8 @@ export class EvidenceDesk {
   }: EvidenceKinds["effect"]["ask"]): Promise<StrokeEffect> {
     const { from, channels } = await this.into(input);
     const frames = channels[0]!.length;
-    const here = within(mains, from, frames);
-    const hits = Float64Array.from(within(input.strokes, from, frames));
+    const here = framesWithin(mains, from, frames);
+    const hits = Float64Array.from(framesWithin(input.strokes, from, frames));
     const effect = strokeEffect(processor, channels, here, hits, input.sampleRate, ring);
     return { ...effect, strokes: here.map((f) => f + from) };
   }
@@ -286,7 +287,3 @@ export class EvidenceDesk {
     return this.ways[kind](ask);
   }
 }
-
-/** Frames of the recording that lie in a stretch, as frames of the stretch. */
-const within = (frames: readonly number[], from: number, length: number): number[] =>
-  frames.map((f) => f - from).filter((f) => f >= 0 && f < length);

@@ -1,4 +1,5 @@
 import { kitOver } from "../engine/kitOver";
+import { judgedSeconds } from "../hits/judgedStretch";
 import { measureAudio } from "../measure/measureAudio";
 import { thirdOctaveLevels, thirdOctaves } from "../measure/thirdOctaves";
 import { designButterworth, filtered } from "../signal/biquad";
@@ -72,6 +73,16 @@ export function loudestFrom(channels: readonly Float32Array[], sampleRate: numbe
     if (sum > best.sum) best = { at, sum };
   }
   return best.at * second;
+}
+
+/** The stretch by which a record is judged, as long as a kit's, and the frame at which it begins. Shape  one or two channels of one length. */
+export function loudestOf(
+  channels: readonly Float32Array[],
+  sampleRate: number,
+): { readonly at: number; readonly seconds: number; readonly stretch: Float32Array[] } {
+  const seconds = Math.max(1, Math.min(judgedSeconds, Math.floor(channels[0]!.length / sampleRate)));
+  const at = loudestFrom(channels, sampleRate, seconds);
+  return { at, seconds, stretch: channels.map((x) => x.slice(at, at + seconds * sampleRate)) };
 }
 
 /** The kit over a stretch of the recording beside a stretch of a record. Shape  stretch as `kitOver`; record one or two channels. */

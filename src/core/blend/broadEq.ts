@@ -5,6 +5,7 @@ import { responseDb } from "../signal/biquad";
 import { addedProcessor } from "../song/chainEdits";
 import type { Operation } from "../song/operations";
 import type { Bus, ProcessorState } from "../song/song";
+import type { Fitted } from "./kitFinish";
 
 type Params = ProcessorState["params"];
 
@@ -23,6 +24,7 @@ export const mostBroad = 3;
 /** What lies this far under the loudest band of a record tells nothing of its tone, dB. */
 const heardUnder = 45;
 const rounds = 3;
+const fewestBands = 10;
 
 const zeros = (): number[] => broadGains.map(() => 0);
 const paramsWith = (gains: readonly number[]): Params => ({
@@ -36,8 +38,7 @@ function curve(gains: readonly number[], sampleRate: number): number[] {
 }
 
 /** What an EQ towards a record is, and what it brings. */
-export interface BroadEq {
-  readonly params: Params;
+export interface BroadEq extends Fitted {
   /** Mean difference from the record by third octave, whatever the loudness, without and with it, dB. */
   readonly before: number;
   readonly after: number;
@@ -45,17 +46,14 @@ export interface BroadEq {
 
 /**
  * Gains of four broad bands that bring a kit nearest to a record by third octave, each at most `mostBroad`, to a tenth of a dB; how loud either
- * is plays no part. Null where fewer than ten bands of both can be compared.
+ * is plays no part. Errors  RangeError in words where fewer than ten bands of both can be compared.
  * Shape  levels as `Tonality.bands`. Source  least squares by Gauss and Newton, since shelves and bells are nearly linear in their gain.
  */
-export function broadEq(
-  kit: readonly number[],
-  record: readonly number[],
-  sampleRate: number,
-): BroadEq | null {
+export function broadEq(kit: readonly number[], record: readonly number[], sampleRate: number): BroadEq {
   const [kitTop, top] = [Math.max(...kit), Math.max(...record)];
   const used = thirdOctaves.flatMap((f, i) => record[i]! > top - heardUnder && kit[i]! > kitTop - heardUnder && f < 0.45 * sampleRate ? [i] : []); // prettier-ignore
-  if (used.length < 10) return null;
+  if (used.length < fewestBands)
+    throw new RangeError("too little of the kit and the record can be compared by third octave");
   /** What is still missing with some gains, dB, its mean taken off. */
   const missing = (gains: readonly number[]): number[] => {
     const does = curve(gains, sampleRate);
@@ -76,7 +74,9 @@ export function broadEq(
   }
   gains = gains.map((g) => Math.round(10 * g) / 10 + 0);
   const apart = (v: readonly number[]) => v.reduce((sum, x) => sum + Math.abs(x), 0) / v.length;
-  return { params: paramsWith(gains), before: apart(missing(zeros())), after: apart(missing(gains)) };
+  const [before, after] = [apart(missing(zeros())), apart(missing(gains))];
+  const told = `mean difference from the record by third octave ${before.toFixed(1)} dB, with it ${after.toFixed(1)} dB`;
+  return { params: paramsWith(gains), told, before, after };
 }
 
 /** Values about their mean. */
@@ -104,9 +104,9 @@ export const broadEqOf = (kit: Bus): ProcessorState | undefined =>
   kit.chain.find((p) => p.type === "eq" && Object.entries(broad).every(([name, v]) => p.params[name] === v));
 
 /** Puts what was found into the kit's broad EQ, added to what that does already where it is on; where none is there, a new one comes first. */
-export function putBroadEq(kit: Bus, { params }: BroadEq): { params: Params; operation: Operation } {
+export function putBroadEq(kit: Bus, { params, told }: BroadEq): Fitted & { readonly operation: Operation } {
   const there = broadEqOf(kit);
-  if (!there) return { params, operation: addedProcessor(kit, "eq", 0, params).operation };
+  if (!there) return { params, told, operation: addedProcessor(kit, "eq", 0, params).operation };
   const gains = broadGains.map((name) => {
     const sum = (params[name] as number) + (there.on ? (there.params[name] as number) : 0);
     return Math.round(10 * Math.max(-mostBroad, Math.min(mostBroad, sum))) / 10 + 0;
@@ -114,6 +114,7 @@ export function putBroadEq(kit: Bus, { params }: BroadEq): { params: Params; ope
   const set = paramsWith(gains);
   return {
     params: set,
+    told,
     operation: { op: "setProcessor", owner: kit.id, processor: there.id, params: set, on: true },
   };
 }

@@ -1,4 +1,8 @@
-import type { ProcessorState } from "../song/song";
+import { firstOf } from "../song/create";
+import { kitOf } from "../song/graph";
+import { applyOperation, type Operation } from "../song/operations";
+import { putProcessor } from "../song/putProcessor";
+import type { Bus, ProcessorState, Song } from "../song/song";
 import { signed } from "../song/proposalWords";
 import type { Trial } from "./trial";
 
@@ -48,6 +52,32 @@ export async function fitRounding(trial: Trial): Promise<Fitted> {
     params: { ...rounding, drive, output },
     told: `drive ${signed(drive)} dB, peaks of half of the strokes ${signed(peaks - louder)} dB, as loud as before`,
   };
+}
+
+/** What stands at the end of a kit and is sought over its strokes: the processor, what it begins from, and how it is fitted. */
+export const soughtFinishes: Readonly<
+  Record<
+    "glue" | "rounding",
+    { readonly type: string; readonly params: Params; readonly fit: (trial: Trial) => Promise<Fitted> }
+  >
+> = {
+  glue: { type: "compressor", params: glue, fit: fitGlue },
+  rounding: { type: "saturation", params: rounding, fit: fitRounding },
+};
+export type SoughtFinish = keyof typeof soughtFinishes;
+
+/** A song whose kit has one of them, fitted to it, as an operation. `trialOf`: of a processor of a bus in a song. */
+export async function putFinish(
+  song: Song,
+  way: SoughtFinish,
+  trialOf: (song: Song, bus: Bus, state: ProcessorState) => Trial,
+): Promise<Fitted & { readonly operation: Operation }> {
+  const { type, params, fit } = soughtFinishes[way];
+  const put = (values: Params) => putProcessor(kitOf(song), type, values, true);
+  const would = applyOperation(song, put(params)).song;
+  const kit = kitOf(would);
+  const fitted = await fit(trialOf(would, kit, firstOf(kit, type)!));
+  return { ...fitted, operation: put(fitted.params) };
 }
 
 /**

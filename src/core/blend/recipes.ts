@@ -1,4 +1,5 @@
 import { roomDistance } from "../align/kitDistance";
+import { isCymbal } from "../hits/ownBands";
 import { tunedTo } from "../song/chainEdits";
 import { partsAsChain, type ChainPart } from "../song/chainParts";
 import { newBus } from "../song/create";
@@ -61,7 +62,7 @@ export const sourcesOf = (song: Song, { hears }: Pick<Recipe, "hears">, cymbals 
       usable(m) &&
       !m.muted &&
       m.sends.length < limits.sends &&
-      (hears(m.piece) || (cymbals && ["hat", "ride", "crash"].includes(m.piece))),
+      (hears(m.piece) || (cymbals && isCymbal(m.piece))),
   );
 
 /**

@@ -2,6 +2,7 @@ import { busInput } from "../engine/busInput";
 import { memoryStretch } from "../engine/memoryStretch";
 import { processChain } from "../engine/processChain";
 import { heardDrums, strokesIn } from "../shape/heardDrums";
+import { framesWithin } from "../hits/snippets";
 import { thresholdOver } from "../shape/fitThreshold";
 import { chainBefore, strokeEffect, type StrokeEffect } from "../shape/hitReductions";
 import { median } from "../signal/level";
@@ -37,7 +38,7 @@ export function memoryTrial(
   const { from, stretch } = memoryStretch(song, audio, heardDrums(song, bus));
   const frames = stretch[0]![0]!.length;
   const { mains, all } = strokesIn(song, bus);
-  const here = (of: readonly number[]) => of.map((f) => f - from).filter((f) => f >= 0 && f < frames);
+  const here = (of: readonly number[]) => framesWithin(of, from, frames);
   const hits = Float64Array.from(here(all));
   const before = chainBefore(bus.chain, state.id).filter((p) => p.on);
   const came = busInput(song, bus.id, stretch, from);

@@ -1,3 +1,4 @@
+import { isCymbal } from "../hits/ownBands";
 import type { Proposal } from "../song/proposal";
 import { median } from "../signal/level";
 import { pieceNames } from "../song/pieceNames";
@@ -5,8 +6,6 @@ import { usable } from "../song/proposalWords";
 import { putProcessor } from "../song/putProcessor";
 import type { Hit, Piece, Song } from "../song/song";
 
-/** Cymbals that may have a mic of their own. */
-const cymbals: readonly Piece[] = ["hat", "ride", "crash"];
 /** How far a resting cymbal's mic is turned down, dB (common practice, no source). */
 const range = 18;
 /** It rests when no stroke comes for so many of its usual gaps, within these, s: a groove of quarters stays whole. */
@@ -22,15 +21,20 @@ export function restOf(times: readonly number[]): number {
   return Math.round(100 * Math.min(rests.most, Math.max(rests.least, rests.gaps * usual))) / 100;
 }
 
-/** Strokes of other cymbals while one rests, for so many seconds. Shape  hits in any order. */
+/** So soon before a stroke of its own a cymbal's mic is open already, s. */
+const opensBefore = 0.1;
+
+/** Strokes of other cymbals while one rests, for so many seconds, ascending. Shape  hits in any order. */
 export function strokesInRests(hits: readonly Hit[], piece: Piece, rest: number): Hit[] {
-  const own = hits.filter((h) => h.piece === piece);
-  return hits.filter(
-    (h) =>
-      h.piece !== piece &&
-      cymbals.includes(h.piece) &&
-      !own.some((o) => o.time > h.time - rest && o.time < h.time + 0.1),
-  );
+  const sorted = hits.filter((h) => isCymbal(h.piece)).sort((a, b) => a.time - b.time);
+  const own = sorted.filter((h) => h.piece === piece).map((h) => h.time);
+  let next = 0;
+  return sorted.filter((h) => {
+    if (h.piece === piece) return false;
+    // The last of its own that counts as before this one: both lists are passed once.
+    while (next < own.length && own[next]! < h.time + opensBefore) next++;
+    return next === 0 || own[next - 1]! <= h.time - rest;
+  });
 }
 
 /**
@@ -39,7 +43,7 @@ export function strokesInRests(hits: readonly Hit[], piece: Piece, rest: number)
  */
 export function proposeRests(song: Song): Proposal[] {
   return song.mics.flatMap((m): Proposal[] => {
-    if (!cymbals.includes(m.piece) || !usable(m)) return [];
+    if (!isCymbal(m.piece) || !usable(m)) return [];
     const strokes = song.hits.filter((h) => h.piece === m.piece).map((h) => h.time);
     const rest = restOf(strokes);
     const others = strokesInRests(song.hits, m.piece, rest);

@@ -18,3 +18,7 @@ export const spreadOver = <T>(list: readonly T[], most: number): T[] =>
     { length: Math.min(most, list.length) },
     (_, i) => list[Math.floor((i * Math.max(most, list.length)) / most)]!,
   );
+
+/** Frames of the recording that lie in a stretch of it, as frames of the stretch. */
+export const framesWithin = (frames: readonly number[], from: number, length: number): number[] =>
+  frames.map((f) => f - from).filter((f) => f >= 0 && f < length);

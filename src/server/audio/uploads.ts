@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { AppError } from "../errors";
+import { atMost } from "../http/atMost";
 
 /** A file on its way in: it comes in parts, and goes on where it stopped, also after the server was started anew. */
 export interface Upload {
@@ -105,15 +106,9 @@ export async function takePart(id: string, from: number, body: ReadableStream | 
   if (!body) return received;
   busy.add(id);
   try {
-    let left = upload.bytes - received;
-    async function* within(source: AsyncIterable<Uint8Array>) {
-      for await (const piece of source) {
-        if (piece.length > left)
-          throw new AppError("invalid", `More bytes came than the ${upload.bytes} of ${upload.name}.`);
-        left -= piece.length;
-        yield piece;
-      }
-    }
+    const tooMuch = () =>
+      new AppError("invalid", `More bytes came than the ${upload.bytes} of ${upload.name}.`);
+    const within = atMost(upload.bytes - received, tooMuch);
     const file = createWriteStream(partOf(id), { flags: "r+", start: received });
     await pipeline(Readable.fromWeb(body as never), within, file);
   } finally {

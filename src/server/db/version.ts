@@ -18,18 +18,23 @@ export function newestKnown(): number {
   throw new Error("the migrations are not where they should be");
 } // prettier-ignore
 
-/** Errors  Error in words where the database is of another version than this program: its work would not fit. */
+/** A program and the database that it works on do not fit. */
+export class OtherVersion extends Error {
+  override readonly name = "OtherVersion";
+}
+
+/** Errors  OtherVersion in words where the database is of another version than this program: its work would not fit. */
 export async function checkVersion(db: Db, known = newestKnown()): Promise<void> {
   const { rows } = await db.query<{ newest: number }>(
     "select max(version)::int as newest from schema_version",
   );
   const newest = rows[0]?.newest ?? 0;
   if (newest > known)
-    throw new Error(
+    throw new OtherVersion(
       `this worker is of an older version than the database (${known}, not ${newest}): bring it up to date, then start it again`,
     );
   if (newest < known)
-    throw new Error(
+    throw new OtherVersion(
       `the database is of an older version (${newest}, not ${known}): start the application once, which brings it up to date`,
     );
 }

@@ -1,6 +1,6 @@
 import type { TaskKind } from "../../contract";
 import { pool } from "../db/pool";
-import { checkVersion } from "../db/version";
+import { checkVersion, OtherVersion } from "../db/version";
 import { claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
 import { AppError } from "../errors";
 import { log } from "../log";
@@ -69,7 +69,8 @@ export async function runWorker(connectionString: string): Promise<void> {
   await boss.work<{ taskId: string }>(queueName, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
     for (const job of jobs) {
       // The application may have been brought up to date while this one ran.
-      await checkVersion(pool()).catch(async (error: Error) => {
+      await checkVersion(pool()).catch(async (error: unknown) => {
+        if (!(error instanceof OtherVersion)) throw error;
         log.error({ error: error.message }, "worker ends");
         await enqueue(boss, job.data.taskId);
         process.exit(1);

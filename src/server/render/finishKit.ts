@@ -1,17 +1,14 @@
 import { readFileSync } from "node:fs";
-import { besideRecord, loudestFrom } from "../../core/blend/besideRecord";
+import { besideRecord, loudestOf } from "../../core/blend/besideRecord";
 import { broadEq, putBroadEq } from "../../core/blend/broadEq";
 import { withPath } from "../../core/blend/fitPath";
-import { fitGlue, fitRounding, glue, rounding, type Fitted } from "../../core/blend/kitFinish";
+import { putFinish } from "../../core/blend/kitFinish";
 import type { Recipe } from "../../core/blend/recipes";
-import { memoryTrial, type Trial } from "../../core/blend/trial";
+import { memoryTrial } from "../../core/blend/trial";
 import { memoryStretch } from "../../core/engine/memoryStretch";
-import { judgedSeconds } from "../../core/hits/judgedStretch";
-import { firstOf } from "../../core/song/create";
 import { kitOf } from "../../core/song/graph";
 import { applyOperation } from "../../core/song/operations";
-import { putProcessor } from "../../core/song/putProcessor";
-import { drumPieces, type Song } from "../../core/song/song";
+import { drumPieces, type Bus, type ProcessorState, type Song } from "../../core/song/song";
 import { resample } from "../audio/convert";
 import { decodeFile } from "../audio/decodeFile";
 
@@ -27,57 +24,22 @@ export interface FinishWishes {
 }
 type Audio = readonly (readonly Float32Array[])[];
 
-/** The processor whose values are sought over the strokes, and how. */
-const soughtBy: Readonly<
-  Record<
-    Exclude<Finish, "eq">,
-    { type: string; params: Fitted["params"]; fit: (trial: Trial) => Promise<Fitted> }
-  >
-> = {
-  glue: { type: "compressor", params: glue, fit: fitGlue },
-  rounding: { type: "saturation", params: rounding, fit: fitRounding },
-};
-
-async function withSought(
-  song: Song,
-  audio: Audio,
-  way: Exclude<Finish, "eq">,
-): Promise<{ song: Song; told: string }> {
-  const { type, params, fit } = soughtBy[way];
-  const put = (values: Fitted["params"]) =>
-    applyOperation(song, putProcessor(kitOf(song), type, values, true)).song;
-  const would = put(params);
-  const { told, params: found } = await fit(
-    memoryTrial(would, audio, kitOf(would), firstOf(kitOf(would), type)!),
-  );
-  return { song: put(found), told };
-}
-
 /** The loudest of a record on disk, at a song's rate. Errors  Error that names the file. */
 async function recordOf(path: string, sampleRate: number): Promise<Float32Array[]> {
   try {
     const read = await decodeFile(new Uint8Array(readFileSync(path)));
     const whole = await resample(read.channels.slice(0, 2), read.sampleRate, sampleRate);
-    const seconds = Math.max(1, Math.min(judgedSeconds, Math.floor(whole[0]!.length / sampleRate)));
-    const at = loudestFrom(whole, sampleRate, seconds);
-    return whole.map((x) => x.slice(at, at + seconds * sampleRate));
+    return loudestOf(whole, sampleRate).stretch;
   } catch (error) {
     throw new Error(`${path}: ${(error as Error).message}`);
   }
 }
 
-/** The kit with four broad bands towards a record. Errors  Error in words: too little to compare. */
-function withBroadEq(
-  song: Song,
-  audio: Audio,
-  record: readonly Float32Array[],
-): { song: Song; told: string } {
+/** Four broad bands towards a record, by what the kit gives where most is struck. Errors  RangeError in words: too little to compare. */
+function fitToRecord(song: Song, audio: Audio, record: readonly Float32Array[]) {
   const { from, stretch } = memoryStretch(song, audio, drumPieces);
   const beside = besideRecord(song, stretch, from, record);
-  const found = broadEq(beside.kit.bands, beside.record.bands, song.sampleRate);
-  if (!found) throw new Error("too little of the kit and the record can be compared by third octave");
-  const told = `mean difference from the record by third octave ${found.before.toFixed(1)} dB, with it ${found.after.toFixed(1)} dB`;
-  return { song: applyOperation(song, putBroadEq(kitOf(song), found).operation).song, told };
+  return putBroadEq(kitOf(song), broadEq(beside.kit.bands, beside.record.bands, song.sampleRate));
 }
 
 /**
@@ -92,15 +54,17 @@ export async function finishKit(
 ): Promise<Song> {
   const heard = record === null ? null : await recordOf(record, song.sampleRate);
   if (finish.includes("eq") && !heard) throw new Error("--finish eq leans on a record: name it by --record");
+  const trialOf = (s: Song, bus: Bus, state: ProcessorState) => memoryTrial(s, audio, bus, state);
   let made = song;
   for (const { recipe, level } of paths) {
-    made = await withPath(made, recipe, level, (s, bus, state) => memoryTrial(s, audio, bus, state));
+    made = await withPath(made, recipe, level, trialOf);
     tell(`${recipe.name}: at ${level} dB`);
   }
   for (const way of finishes.filter((f) => finish.includes(f))) {
-    const { song: next, told } =
-      way === "eq" ? withBroadEq(made, audio, heard!) : await withSought(made, audio, way);
-    made = next;
+    const { told, operation } = await (way === "eq"
+      ? fitToRecord(made, audio, heard!)
+      : putFinish(made, way, trialOf));
+    made = applyOperation(made, operation).song;
     tell(`${way}: ${told}`);
   }
   return made;

@@ -1,4 +1,4 @@
-import { loudestFrom } from "../../core/blend/besideRecord";
+import { loudestOf } from "../../core/blend/besideRecord";
 import { judgedSeconds } from "../../core/hits/judgedStretch";
 import { drumPieces, type Song } from "../../core/song/song";
 import type { RecordMeasured } from "../../contract";
@@ -40,9 +40,7 @@ export async function measureRecord(songId: string, section: string | null): Pro
   const m = recordIn(song);
   const placed = await audioOfMics(pool(), songId, song);
   const whole = await readWhole(pool(), { ...placed[m]!, start: 0 });
-  const seconds = Math.max(1, Math.min(judgedSeconds, Math.floor(whole[0]!.length / song.sampleRate)));
-  const at = loudestFrom(whole, song.sampleRate, seconds);
-  const record = whole.map((x) => x.slice(at, at + seconds * song.sampleRate));
+  const { at, seconds, stretch: record } = loudestOf(whole, song.sampleRate);
   const beside = await onThread("record", { song, from, stretch, record });
   const silent = (what: string) =>
     new AppError("invalid", `${what} is silent there, or too short to measure.`);

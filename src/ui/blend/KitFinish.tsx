@@ -2,28 +2,16 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { broadEq, mostBroad, putBroadEq } from "../../core/blend/broadEq";
-import { fitGlue, fitRounding, glue, rounding, type Fitted } from "../../core/blend/kitFinish";
-import type { Trial } from "../../core/blend/trial";
-import { firstOf } from "../../core/song/create";
+import { putFinish, soughtFinishes, type Fitted, type SoughtFinish } from "../../core/blend/kitFinish";
 import { kitOf, type Owner } from "../../core/song/graph";
-import { applyOperation, type Operation } from "../../core/song/operations";
-import { putProcessor } from "../../core/song/putProcessor";
+import type { Operation } from "../../core/song/operations";
 import type { ProcessorState, Song } from "../../core/song/song";
 import { api } from "../shared/api";
 import { allSaved, useSong } from "../shared/songStore";
 import { busTrial } from "./busTrial";
 
-/** A trial of what would stand at the kit. */
-function trialAt(song: Song, id: string, type: string, params: Fitted["params"]): Trial {
-  const would = applyOperation(song, putProcessor(kitOf(song), type, params, true)).song;
-  const kit = kitOf(would);
-  return busTrial(would, id, kit, firstOf(kit, type)!);
-}
-
 /** What is put at the kit, what of it is to stand while its figures are told, and these. */
-interface Found extends Fitted {
-  readonly operation: Operation;
-}
+type Found = Fitted & { readonly operation: Operation };
 interface Way {
   readonly id: string;
   readonly label: string;
@@ -33,25 +21,23 @@ interface Way {
 }
 
 /** A processor whose values are sought over the strokes. */
-const sought =
-  (type: string, params: Fitted["params"], fit: (trial: Trial) => Promise<Fitted>): Way["fit"] =>
-  async (song, id) => {
-    const fitted = await fit(trialAt(song, id, type, params));
-    return { ...fitted, operation: putProcessor(kitOf(song), type, fitted.params, true) };
-  };
+const sought = (way: SoughtFinish, label: string, title: string): Way => ({
+  id: way,
+  label,
+  title,
+  type: soughtFinishes[way].type,
+  fit: (song, id) => putFinish(song, way, (would, kit, state) => busTrial(would, id, kit, state)),
+});
 
 /** Four broad bands towards the reference record. */
 async function fitToRecord(song: Song, id: string): Promise<Found> {
   const { kit, record } = await api.measureRecord(id, null);
-  const found = broadEq(kit.bands, record.bands, song.sampleRate);
-  if (!found) throw new Error("too little of the kit and the record can be compared");
-  const told = `mean difference from the record by third octave ${found.before.toFixed(1)} dB, with it ${found.after.toFixed(1)} dB`;
-  return { ...putBroadEq(kitOf(song), found), told };
+  return putBroadEq(kitOf(song), broadEq(kit.bands, record.bands, song.sampleRate));
 }
 
 const ways: readonly Way[] = [
-  { id: "glue", label: "Glue", type: "compressor", fit: sought("compressor", glue, fitGlue), title: "A slow 2:1 that takes 1.5 dB at half of the strokes, fitted to this kit" },
-  { id: "rounding", label: "Rounding", type: "saturation", fit: sought("saturation", rounding, fitRounding), title: "Soft saturation as of tape, driven until the peaks of half of the strokes are 1 dB rounder" },
+  sought("glue", "Glue", "A slow 2:1 that takes 1.5 dB at half of the strokes, fitted to this kit"),
+  sought("rounding", "Rounding", "Soft saturation as of tape, driven until the peaks of half of the strokes are 1 dB rounder"),
   { id: "eq", label: "Broad EQ", type: "eq", fit: fitToRecord, title: `Four broad bands towards the tone of the reference record, each ${mostBroad} dB at most` },
 ]; // prettier-ignore
 

@@ -44,7 +44,7 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Where a label was only heard, it is asked about: A plays the file alone, Yes settles it.",
       "In the list, Shift and two letters label a file, as in Shift S, T for snare top.",
     ],
-    figures: [peak, { name: "Crest", means: "How far peaks stand out of the whole: drums have 12 to 20 dB.", measured: "Largest sample against the mean power, dB." }, share],
+    figures: [peak, { name: "Crest", means: "How far peaks stand out of the whole: drums have 12 to 20 dB as a rule of thumb.", measured: "Largest sample against the mean power, dB." }, share],
   },
   align: {
     purpose: "Put mics of one drum in phase, so that together they have more low end and not less.",
@@ -61,12 +61,12 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
   tighten: {
     purpose: "See every stroke, correct what was found, and move strokes to the beat as much as you like.",
     ways: [
-      "Choose a drum for all its strokes above each other; drag the line that tells ghost notes from main ones.",
+      "Choose a drum for all its strokes above each other: arrows pass and hear them, V makes one a ghost note or a main one, Delete drops it.",
       "Strength says how much of the way strokes go; what lies near enough is left alone. All mics are cut alike.",
       "Review passes from move to move, A plays it as it was played.",
     ],
     figures: [
-      { name: "Spread", means: "How far strokes lie from the grid; good players have 5 to 15 ms.", measured: "Root of the mean square distance of leading main strokes from the nearest line of the grid, before and after the cuts." },
+      { name: "Spread", means: "How far strokes lie from the grid; 5 to 15 ms are usual for good players (a rule of thumb).", measured: "Root of the mean square distance of leading main strokes from the nearest line of the grid, before and after the cuts." },
       share,
     ],
   },
@@ -77,7 +77,7 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Each way of cleaning is judged by what it does to bleed and to strokes, tails and ghost notes.",
     ],
     figures: [
-      { name: "Bleed, dB", means: "How loud the other drums are in a mic against its own strokes; −20 is heard, −40 is gone in a mix.", measured: "Energy at strokes of other drums that lie apart from its own, against that of its own strokes." },
+      { name: "Bleed, dB", means: "How much quieter a way of cleaning makes the other drums in a mic; −20 is a tenth of what was there.", measured: "Energy at strokes of other drums that lie apart from its own, with it against without." },
       { name: "Strokes, dB", means: "What cleaning costs the drum itself; 0 is nothing.", measured: "Energy of the first 80 ms of main strokes with it and without, in the middle." },
       { name: "Place in the overheads", means: "Where a cymbal is heard between left and right, and where close mics pull it.", measured: "Power above 3 kHz of both sides at its strokes, their difference against their sum." },
     ],

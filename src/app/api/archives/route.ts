@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { AppError } from "@/server/errors";
+import { atMost } from "@/server/http/atMost";
 import { guarded } from "@/server/http/respond";
 import { unpackSong } from "@/server/useCases/archive";
 
@@ -21,14 +22,7 @@ export const POST = (request: Request): Promise<Response> =>
     const folder = await mkdtemp(join(tmpdir(), "jubo-archive-"));
     try {
       const path = join(folder, "song.zip");
-      let left = largestArchive;
-      async function* within(source: AsyncIterable<Uint8Array>) {
-        for await (const piece of source) {
-          left -= piece.length;
-          if (left < 0) throw tooLarge();
-          yield piece;
-        }
-      }
+      const within = atMost(largestArchive, tooLarge);
       await pipeline(Readable.fromWeb(request.body as never), within, createWriteStream(path));
       return { id: await unpackSong(path) };
     } finally {

@@ -1,12 +1,12 @@
 import { readSideBySide } from "@/server/audio/sideBySide";
 import { pool } from "@/server/db/pool";
-import { respondHeavy } from "@/server/http/heavy";
+import { respondPlayed } from "@/server/http/heavy";
 import { valid } from "@/server/http/respond";
 import { sideBySideSchema } from "@/server/http/schemas";
 
 /** The same frames of several mics in one answer, for playback. */
 export const GET = (request: Request): Promise<Response> =>
-  respondHeavy(async () => {
+  respondPlayed(async () => {
     const query = Object.fromEntries(new URL(request.url).searchParams);
     const { ids, starts, from, count } = valid(sideBySideSchema, {
       ids: query["ids"]?.split(","),

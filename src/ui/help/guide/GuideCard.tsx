@@ -14,8 +14,8 @@ function useMark(target: string | null): void {
     // What a step shows comes a little later than the step.
     const look = () => {
       const found = document.querySelector(target);
-      if (found === marked) return;
-      marked?.classList.remove("guided");
+      if (found !== marked) marked?.classList.remove("guided");
+      // Drawn anew it has lost the mark.
       found?.classList.add("guided");
       marked = found;
     };
