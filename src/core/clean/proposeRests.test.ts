@@ -3,6 +3,7 @@ import { applyOperation } from "../song/operations";
 import { isDecided } from "../proposals/decided";
 import { processorOf } from "../song/create";
 import type { Hit, Piece, Song } from "../song/song";
+import { randomSource } from "../signal/random";
 import { testSong } from "../testing/songs";
 import { proposeRests, restOf, strokesInRests } from "./proposeRests";
 
@@ -39,4 +40,24 @@ test("a cymbal rests when it is silent for longer than it usually is between str
   expect(restOf([0, 0.5, 1, 1.5, 6])).toBe(0.63);
   expect(restOf([0, 0.1, 0.2])).toBe(0.3);
   expect(restOf([0, 5])).toBe(1);
+});
+
+// By the plain definition: no stroke of its own in the time before, nor just behind.
+test("strokes in rests are those that lie far from every stroke of the cymbal's own, in whatever order they come", () => {
+  const next = randomSource(11);
+  for (let round = 0; round < 40; round++) {
+    const all = Array.from({ length: 60 }, (): Hit => {
+      const piece = (["hat", "ride", "crash", "snare"] as const)[Math.floor(4 * next())]!;
+      return { ...hits(piece, 20 * next(), 1)[0]! };
+    });
+    const rest = 0.3 + 0.7 * next();
+    const own = all.filter((h) => h.piece === "hat");
+    const plain = all.filter(
+      (h) =>
+        ["ride", "crash"].includes(h.piece) &&
+        own.every((o) => o.time <= h.time - rest || o.time >= h.time + 0.1),
+    );
+    const times = (list: readonly Hit[]) => list.map((h) => h.time).sort((a, b) => a - b);
+    expect(times(strokesInRests(all, "hat", rest))).toEqual(times(plain));
+  }
 });

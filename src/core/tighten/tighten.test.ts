@@ -22,6 +22,8 @@ const rate = 48000;
 const tempo = steady(120, 0.5, 30);
 const leaders = newTighten().leaders;
 const full: TightenSettings = { ...newTighten(), strength: 1, window: 0, largest: 0.05 };
+const tightnessOf = (hits: readonly Hit[], edits: readonly Edit[], tighten = full) =>
+  measureTightness({ hits, tempo, tighten, sections: [], edits, sampleRate: rate })!;
 const playing = (hits: readonly Hit[], more: Partial<TightenSettings> = {}): Playing => ({ hits, tempo, tighten: { ...full, ...more }, sections: [], sampleRate: rate }); // prettier-ignore
 /** Eighths of kick and snare, off the grid by given ms. */
 const eighths = (offsets: readonly number[]): Hit[] => offsets.map((o, i) => hitAt(i % 2 ? "snare" : "kick", 0.5 + i / 4 + o / 1000)); // prettier-ignore
@@ -168,20 +170,31 @@ describe("cuts", () => {
     const edits = planEdits(playing(fill, { grid: "1/32" }));
     const times = fill.map((h) => heard(edits, h));
     expect(times.every((t, i) => i === 0 || t > times[i - 1]!)).toBe(true);
-    const spread = measureTightness(fill, tempo, { ...full, grid: "1/32" }, [], edits, rate);
+    const spread = tightnessOf(fill, edits, { ...full, grid: "1/32" });
     expect(spread.spreadAfter).toBeLessThan(0.5 * spread.spreadBefore);
   });
 });
 
 describe("tightness", () => {
   test("is the root mean square of the offsets", () => {
-    const { spreadBefore } = measureTightness(eighths([3, -4]), tempo, full, [], [], rate);
+    const { spreadBefore } = tightnessOf(eighths([3, -4]), []);
     expect(1000 * spreadBefore).toBeCloseTo(Math.sqrt((9 + 16) / 2), 6);
+  });
+  test("without a tempo nothing says how strokes lie", () => {
+    const song = {
+      hits: eighths([3]),
+      tempo: null,
+      tighten: full,
+      sections: [],
+      edits: [],
+      sampleRate: rate,
+    };
+    expect(measureTightness(song)).toBeNull();
   });
   test("a groove with 8 ms of spread has less than a tenth after", () => {
     const played = playGroove(grooves.rock, () => 120, { from: 0.5, spread: 8 });
     const done = planEdits(playing(played.hits));
-    const t = measureTightness(played.hits, tempo, full, [], done, rate);
+    const t = tightnessOf(played.hits, done);
     expect(t.spreadBefore).toBeGreaterThan(0.006);
     expect(t.spreadAfter).toBeLessThan(0.0008);
     expect(t.cuts).toBe(done.length);

@@ -1,6 +1,6 @@
 import { editedTime } from "../engine/timeline";
 import { nearestLine } from "../grid/lines";
-import type { Edit, Hit, Section, Tempo, TightenSettings } from "../song/song";
+import type { Hit, Song, TightenSettings } from "../song/song";
 import { settingsAt } from "./settingsAt";
 
 export interface Tightness {
@@ -22,32 +22,24 @@ export interface StrokeOffset {
   readonly after: number;
 }
 
-/** Every leading stroke beside the grid. */
-export function strokeOffsets(
-  hits: readonly Hit[],
-  tempo: Tempo,
-  settings: TightenSettings,
-  sections: readonly Section[],
-  edits: readonly Edit[],
-  sampleRate: number,
-): StrokeOffset[] {
-  return leadingStrokes(hits, settings).map((h) => {
-    const off = (t: number) => t - nearestLine(t, tempo, settingsAt(h.time, settings, sections));
+/** What of a song says how its strokes lie. */
+export type Timed = Pick<Song, "hits" | "tempo" | "tighten" | "sections" | "edits" | "sampleRate">;
+
+/** Every leading stroke beside the grid; none where no tempo is known. */
+export function strokeOffsets({ hits, tempo, tighten, sections, edits, sampleRate }: Timed): StrokeOffset[] {
+  if (!tempo) return [];
+  return leadingStrokes(hits, tighten).map((h) => {
+    const off = (t: number) => t - nearestLine(t, tempo, settingsAt(h.time, tighten, sections));
     const { time } = h;
     return { time, before: off(time), after: off(editedTime(edits, time, sampleRate)) };
   });
 }
 
-/** How far the leading strokes lie off the grid before and after the cuts. */
-export function measureTightness(
-  hits: readonly Hit[],
-  tempo: Tempo,
-  settings: TightenSettings,
-  sections: readonly Section[],
-  edits: readonly Edit[],
-  sampleRate: number,
-): Tightness {
-  const offsets = strokeOffsets(hits, tempo, settings, sections, edits, sampleRate);
+/** How far the leading strokes lie off the grid before and after the cuts; null where no tempo is known. */
+export function measureTightness(song: Timed): Tightness | null {
+  if (!song.tempo) return null;
+  const { edits, sampleRate } = song;
+  const offsets = strokeOffsets(song);
   const spread = (of: (o: StrokeOffset) => number): number =>
     Math.sqrt(offsets.reduce((sum, o) => sum + of(o) ** 2, 0) / Math.max(1, offsets.length));
   return {

@@ -46,9 +46,7 @@ export interface Exported {
 /** The printable page of what was done to a stored song. */
 function reportOf(song: Song, facts: Facts, kit: Measurement, beside: Beside): string {
   const taken = steps.flatMap((step) => proposeStep(song, facts, step)).filter((p) => isTaken(song, p));
-  const { tempo, hits, tighten, sections, edits, sampleRate } = song;
-  const tightness = tempo && measureTightness(hits, tempo, tighten, sections, edits, sampleRate);
-  return reportHtml({ song, taken, tightness }, kit, beside);
+  return reportHtml({ song, taken, tightness: measureTightness(song) }, kit, beside);
 }
 
 const mediaTypes: Record<string, string> = {

@@ -142,8 +142,7 @@ async function mixWith(
   for (const step of steps.slice(0, last + 1)) {
     if (step === "tighten") {
       song = await tightened(song, audio, analysis.durationSeconds, options);
-      const { tempo, hits, tighten, sections, edits } = song;
-      tightness = tempo && measureTightness(hits, tempo, tighten, sections, edits, sampleRate);
+      tightness = measureTightness(song);
       continue;
     }
     if (step === "gather" && last < steps.indexOf("shape")) continue;

@@ -106,12 +106,8 @@ export function reportHtml(
     )
     .join("\n");
   const ways = ownersOf(song).map(wayOf(song)).join("\n");
-  const { tempo } = song;
-  const offsets = tempo
-    ? strokeOffsets(song.hits, tempo, song.tighten, song.sections, song.edits, song.sampleRate)
-    : [];
   const playing = tightness
-    ? `${timingPicture(offsets, song)}<p>Main strokes lie ${(1000 * tightness.spreadBefore).toFixed(1)} ms around the grid, ${(1000 * tightness.spreadAfter).toFixed(1)} ms after ${tightness.cuts} cuts; largest move ${(1000 * tightness.largestMove).toFixed(1)} ms.</p>`
+    ? `${timingPicture(strokeOffsets(song), song)}<p>Main strokes lie ${(1000 * tightness.spreadBefore).toFixed(1)} ms around the grid, ${(1000 * tightness.spreadAfter).toFixed(1)} ms after ${tightness.cuts} cuts; largest move ${(1000 * tightness.largestMove).toFixed(1)} ms.</p>`
     : "";
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escape(song.title)}: what was done</title>
 <style>body{font:15px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}svg{max-width:100%;height:auto}td svg{width:120px}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ccc;padding:.25rem .5rem;text-align:left}@media print{body{font-size:11px;margin:0}h2{break-after:avoid}tr{break-inside:avoid}}</style>

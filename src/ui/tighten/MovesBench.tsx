@@ -155,7 +155,7 @@ export function MovesBench() {
     return edits.length > 0 ? [before, ...after] : after;
   }, [mains, pieces, edits, tempo, settings, sections, sampleRate]);
   const tightness = useMemo(
-    () => (tempo ? measureTightness(hits, tempo, settings, sections, edits, sampleRate) : null),
+    () => measureTightness({ hits, tempo, tighten: settings, sections, edits, sampleRate }),
     [hits, tempo, settings, sections, edits, sampleRate],
   );
   const spread = useMemo(() => distribution(series), [series]);
