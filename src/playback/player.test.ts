@@ -123,6 +123,7 @@ function at(position: number): void {
   const last = node().told.findLast((m) => m.type === "generation") as { generation: number };
   board.put("position", position);
   board.put("generation", last.generation);
+  jest.advanceTimersByTime(30);
   drawn?.();
 }
 

@@ -24,6 +24,8 @@ export interface Captured {
 
 /** How often the player looks after itself, ms: meters in a hidden page, an output that stands still. */
 const watchEvery = 250;
+/** From one drawing to the next frame that is asked for, ms. */
+const betweenDraws = 25;
 /** Looks without a move of the playhead after which the output counts as lost. */
 const lostAfter = 8;
 /** How long a trouble that is over is still said, ms. */
@@ -67,6 +69,7 @@ export class Player {
   private ending: { generation: number; frame: number } | null = null;
   private readonly timer = setInterval(() => this.lookAfter(), watchEvery);
   private frame = 0;
+  private drawing: ReturnType<typeof setTimeout> | undefined;
   private still = 0;
   private lastSeen = -1;
   private waiting = false;
@@ -134,11 +137,11 @@ export class Player {
     this.draw();
   }
 
-  /** Reads the meters whenever the page draws. */
+  /** Reads the meters when the page draws, thirty times a second: each frame that is asked for costs the page a paint. */
   private readonly draw = (): void => {
     if (this.closed) return;
     this.readBoard();
-    this.frame = requestAnimationFrame(this.draw);
+    this.drawing = setTimeout(() => (this.frame = requestAnimationFrame(this.draw)), betweenDraws);
   };
   private readBoard(): void {
     const state = this.board?.read(this.watched.length);
@@ -331,6 +334,7 @@ export class Player {
   }
 
   private takeDown(): void {
+    clearTimeout(this.drawing);
     cancelAnimationFrame(this.frame);
     this.stream?.terminate();
     this.node?.disconnect();

@@ -7,7 +7,7 @@ import { allTargets, isMic, ownersOf, type Owner } from "../../core/song/graph";
 import { levelParam } from "../../core/song/limits";
 import type { Operation } from "../../core/song/operations";
 import type { Bus, Mic, Song } from "../../core/song/song";
-import { atMostEvery, setStyle } from "../shared/draw";
+import { atMostEvery, setShare } from "../shared/draw";
 import { shortName } from "../shared/format";
 import { TypedField } from "../shared/ParamField";
 import { playback } from "../shared/playback";
@@ -75,8 +75,7 @@ function useMeters({ mics, buses }: Song) {
         atMostEvery(60, ({ peaks, busPeaks }) => {
           const draw = (id: string, peak: number) => {
             const db = 20 * Math.log10(Math.max(1e-5, peak));
-            const share = Math.min(100, Math.max(0, (db + 60) * (100 / 60)));
-            setStyle(bars.current.get(id), "width", `${share.toFixed(0)}%`);
+            setShare(bars.current.get(id), (db + 60) / 60);
           };
           mics.forEach((m, i) => draw(m.id, peaks[i] ?? 0));
           buses.forEach((b, i) => draw(b.id, busPeaks[i] ?? 0));

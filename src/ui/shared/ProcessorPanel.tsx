@@ -6,7 +6,7 @@ import { processorType } from "../../core/processors";
 import { canSwitch } from "../../core/song/create";
 import { setParams, valuesIn } from "../../core/song/setParams";
 import type { Bus, Mic, ProcessorState } from "../../core/song/song";
-import { setStyle, setText } from "./draw";
+import { setShare, setText } from "./draw";
 import { ParamField } from "./ParamField";
 import { playback } from "./playback";
 import { SectionPicker } from "./SectionPicker";
@@ -55,7 +55,7 @@ function ReductionMeter({ id }: { id: string }) {
     () =>
       playback.subscribe((s) => {
         const db = playback.reductionOf(s, id);
-        setStyle(bar.current, "width", `${Math.min(100, (100 * Math.max(0, db)) / 24).toFixed(0)}%`);
+        setShare(bar.current, db / 24);
         setText(text.current, `${db.toFixed(1).replace("-", "−")} dB`);
       }),
     [id],

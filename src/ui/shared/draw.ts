@@ -9,11 +9,15 @@ export function setText(element: Element | null | undefined, text: string): void
 /** Sets a style when it is another one; `value` rounded to what can be seen. */
 export function setStyle(
   element: HTMLElement | SVGElement | null | undefined,
-  name: "opacity" | "width" | "transform",
+  name: "opacity" | "transform",
   value: string,
 ): void {
   if (element && element.style[name] !== value) element.style[name] = value;
 }
+
+/** Fills a bar from its left to a share, 0..1; its width stays, so that nothing is laid out anew. */
+export const setShare = (bar: HTMLElement | null | undefined, share: number): void =>
+  setStyle(bar, "transform", `scaleX(${Math.min(1, Math.max(0, share)).toFixed(2)})`);
 
 /** Lets only some of the reports through: at most one in `ms`. */
 export function atMostEvery<T>(ms: number, draw: (state: T) => void): (state: T) => void {
