@@ -13,6 +13,7 @@ await build({
     taskWorker: "src/server/analysis/taskWorker.ts",
     decodeWorker: "src/server/audio/decodeWorker.ts",
     convertWorker: "src/server/audio/convertWorker.ts",
+    storeWorker: "src/server/audio/storeWorker.ts",
   },
   outdir: "dist",
   outExtension: { ".js": ".mjs" },

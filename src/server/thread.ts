@@ -36,6 +36,13 @@ export class Thread<Message, Reply> {
       this.worker.postMessage(message);
     });
   }
+  /** Lets the program end while this thread has nothing to do; `ref` has it waited for again. */
+  unref(): void {
+    this.worker.unref();
+  }
+  ref(): void {
+    this.worker.ref();
+  }
   close(): void {
     void this.worker.terminate();
   }

@@ -1,6 +1,7 @@
 import { behindAudio, isFlac, readAudioHeader, readMarkers } from "../../core/file/audioFile";
 import type { AudioInfo, Marker } from "../../core/file/audioInfo";
-import { AudioFileError, checkNumbers, decodeFrames } from "../../core/file/sampleFormat";
+import { isPlainPcm, largestPcm } from "../../core/file/largestPcm";
+import { AudioFileError, checkNumbers, decodeFrames, type SampleFormat } from "../../core/file/sampleFormat";
 import { LargestSample } from "./largestSample";
 
 /** Bytes that must hold all that comes before the audio. */
@@ -18,7 +19,10 @@ export type Incoming =
       readonly markers: readonly Marker[];
     };
 
-/** Follows the bytes of an audio file as they come in: reads the header, checks every sample, finds the largest and the markers. */
+/**
+ * Follows the bytes of an audio file as they come in: reads the header, checks every sample, finds the largest and the
+ * markers. What it keeps of a chunk it copies, since a chunk's memory may be used again.
+ */
 export class IncomingAudio {
   private flac = false;
   private info: AudioInfo | null = null;
@@ -28,6 +32,7 @@ export class IncomingAudio {
   private readonly tail: Buffer[] = [];
   private tailLength = 0;
   private frames = 0;
+  private decoded: Float32Array[] = [];
 
   constructor(private readonly declaredBytes: number) {}
 
@@ -48,7 +53,7 @@ export class IncomingAudio {
         this.flac = true;
         return;
       }
-      this.head = chunk.subarray(0, headBytes);
+      this.head = Buffer.from(chunk.subarray(0, headBytes));
       this.info = readAudioHeader(this.head, this.declaredBytes);
     }
     this.takeFrames(this.info, chunk, byteStart);
@@ -56,23 +61,38 @@ export class IncomingAudio {
   };
 
   private takeFrames(info: AudioInfo, chunk: Buffer, byteStart: number): void {
-    const { dataStart, frameBytes, channels, frames } = info;
+    const { dataStart, frameBytes, frames } = info;
     const skip = Math.max(0, dataStart - byteStart);
     if (skip >= chunk.length || this.frames >= frames) return;
-    const bytes =
-      this.rest.length > 0 ? Buffer.concat([this.rest, chunk.subarray(skip)]) : chunk.subarray(skip);
+    let bytes = chunk.subarray(skip);
+    if (this.rest.length > 0) {
+      const begun = Buffer.concat([this.rest, bytes.subarray(0, frameBytes - this.rest.length)]);
+      bytes = bytes.subarray(begun.length - this.rest.length);
+      this.rest = begun;
+      if (begun.length < frameBytes) return;
+      this.look(begun, info, 1);
+    }
     const whole = Math.min(Math.floor(bytes.length / frameBytes), frames - this.frames);
-    const audio = Array.from({ length: channels }, () => new Float32Array(whole));
-    decodeFrames(bytes, info, whole, audio);
-    checkNumbers(audio, this.frames);
-    this.largest.add(audio, whole);
-    this.frames += whole;
+    this.look(bytes, info, whole);
     this.rest = Buffer.from(bytes.subarray(whole * frameBytes));
+  }
+  /** Whole numbers are always numbers, and within full scale; all else is decoded and looked at. */
+  private look(bytes: Buffer, { sampleFormat, channels }: AudioInfo, frames: number): void {
+    if (isPlainPcm(sampleFormat)) this.largest.take(largestPcm(bytes, sampleFormat, frames * channels));
+    else this.lookDecoded(bytes, sampleFormat, channels, frames);
+    this.frames += frames;
+  }
+  private lookDecoded(bytes: Buffer, sampleFormat: SampleFormat, channels: number, frames: number): void {
+    if ((this.decoded[0]?.length ?? 0) < frames)
+      this.decoded = Array.from({ length: channels }, () => new Float32Array(frames));
+    decodeFrames(bytes, { sampleFormat, channels }, frames, this.decoded);
+    checkNumbers(this.decoded, this.frames, frames);
+    this.largest.add(this.decoded, frames);
   }
   private takeTail(info: AudioInfo, chunk: Buffer, byteStart: number): void {
     const from = Math.max(0, behindAudio(info) - byteStart);
     if (from >= chunk.length || this.tailLength >= tailBytes) return;
-    const part = chunk.subarray(from, from + tailBytes - this.tailLength);
+    const part = Buffer.from(chunk.subarray(from, from + tailBytes - this.tailLength));
     this.tail.push(part);
     this.tailLength += part.length;
   }

@@ -1,6 +1,13 @@
 import { createHash } from "node:crypto";
 import type { Db } from "../db/pool";
-import { insertChunk, insertFile, insertPart, listParts, type FileRow } from "../db/queries/file";
+import {
+  insertChunk,
+  insertFile,
+  insertParts,
+  listParts,
+  type FileRow,
+  type NewPart,
+} from "../db/queries/file";
 
 /** Bytes of one chunk. 256 KiB holds two to three seconds of a mic and reads in under a millisecond (docs/performance.md). */
 export const chunkBytes = 256 * 1024;
@@ -13,7 +20,8 @@ export interface StoredFile {
 
 /**
  * Stores a stream of bytes as a file of content-addressed chunks, inside the caller's transaction.
- * `watch` sees every chunk in order and may throw to refuse the file. `mediaType` may be asked for when the bytes are known.
+ * `watch` sees every chunk in order and may throw to refuse the file; the chunk's memory is used again behind it.
+ * `mediaType` may be asked for when the bytes are known.
  */
 export async function storeFile(
   db: Db,
@@ -23,37 +31,34 @@ export async function storeFile(
   watch: (chunk: Buffer, byteStart: number) => void = () => {},
 ): Promise<StoredFile> {
   const whole = createHash("sha256");
-  const parts: { sha256: Buffer; byteStart: number; byteLength: number }[] = [];
+  const parts: NewPart[] = [];
   let byteLength = 0;
   let pending: Promise<void> = Promise.resolve();
+  /** One chunk is on its way to the database while the next is gathered; memory that is used again need not be collected. */
+  const memory = [Buffer.allocUnsafe(chunkBytes), Buffer.allocUnsafe(chunkBytes)];
   const put = async (chunk: Buffer): Promise<void> => {
     const sha256 = createHash("sha256").update(chunk).digest();
     watch(chunk, byteLength);
     parts.push({ sha256, byteStart: byteLength, byteLength: chunk.length });
     byteLength += chunk.length;
     whole.update(chunk);
-    // One insert is under way while the next chunk is gathered and hashed.
     await pending;
     pending = insertChunk(db, sha256, chunk);
     pending.catch(() => {});
   };
-  let held: Buffer[] = [];
-  let heldBytes = 0;
-  for await (const piece of source) {
-    let rest = Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength);
-    while (heldBytes + rest.length >= chunkBytes) {
-      const take = chunkBytes - heldBytes;
-      await put(Buffer.concat([...held, rest.subarray(0, take)]));
-      held = [];
-      heldBytes = 0;
-      rest = rest.subarray(take);
+  let filled = 0;
+  for await (const piece of source)
+    for (let at = 0; at < piece.length;) {
+      const chunk = memory[parts.length % 2]!;
+      const taken = Math.min(piece.length - at, chunkBytes - filled);
+      chunk.set(piece.subarray(at, at + taken), filled);
+      at += taken;
+      filled += taken;
+      if (filled < chunkBytes) continue;
+      await put(chunk);
+      filled = 0;
     }
-    if (rest.length > 0) {
-      held.push(rest);
-      heldBytes += rest.length;
-    }
-  }
-  if (heldBytes > 0) await put(Buffer.concat(held));
+  if (filled > 0) await put(memory[parts.length % 2]!.subarray(0, filled));
   await pending;
   const sha256 = whole.digest();
   if (byteLength === 0) return { id: "", byteLength, sha256 };
@@ -64,8 +69,7 @@ export async function storeFile(
     byteLength,
     sha256,
   );
-  for (const [position, p] of parts.entries())
-    await insertPart(db, id, position, p.byteStart, p.byteLength, p.sha256);
+  await insertParts(db, id, parts);
   return { id, byteLength, sha256 };
 }
 

@@ -1,9 +1,7 @@
 import { randomUUID } from "node:crypto";
-import { createWriteStream } from "node:fs";
-import { mkdir, readdir, readFile, rm, stat, writeFile } from "node:fs/promises";
+import { mkdir, open, readdir, readFile, rm, stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
-import { pipeline } from "node:stream/promises";
 import { AppError } from "../errors";
 import { atMost } from "../http/atMost";
 
@@ -90,6 +88,32 @@ export async function findUpload(id: string): Promise<Upload> {
   }
 }
 
+/** Bytes that are written in one go: small ones would cost more in calls than in writing. */
+const writeBytes = 1 << 20;
+
+/** Writes what comes behind the first bytes of a file; what came before a break is written, too. */
+async function append(path: string, from: number, source: AsyncIterable<Uint8Array>): Promise<void> {
+  const file = await open(path, "r+");
+  const memory = Buffer.allocUnsafe(writeBytes);
+  let [at, filled] = [from, 0];
+  const write = async (): Promise<void> => {
+    for (let done = 0; done < filled;)
+      done += (await file.write(memory, done, filled - done, at + done)).bytesWritten;
+    [at, filled] = [at + filled, 0];
+  };
+  try {
+    for await (const piece of source)
+      for (let taken = 0; taken < piece.length;) {
+        const count = Math.min(piece.length - taken, writeBytes - filled);
+        memory.set(piece.subarray(taken, taken + count), filled);
+        [taken, filled] = [taken + count, filled + count];
+        if (filled === writeBytes) await write();
+      }
+  } finally {
+    await write().finally(() => file.close());
+  }
+}
+
 /**
  * Takes the next part of a file; what came of it before a break stays. Returns the bytes that are there.
  * Errors  AppError "conflict" when the part does not follow what is there or another one is coming.
@@ -109,8 +133,7 @@ export async function takePart(id: string, from: number, body: ReadableStream | 
     const tooMuch = () =>
       new AppError("invalid", `More bytes came than the ${upload.bytes} of ${upload.name}.`);
     const within = atMost(upload.bytes - received, tooMuch);
-    const file = createWriteStream(partOf(id), { flags: "r+", start: received });
-    await pipeline(Readable.fromWeb(body as never), within, file);
+    await append(partOf(id), received, within(Readable.fromWeb(body as never)));
   } finally {
     busy.delete(id);
   }

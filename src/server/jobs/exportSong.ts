@@ -1,4 +1,4 @@
-import { createReadStream, mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
 import { cutTime } from "../../core/engine/cuts";
@@ -16,6 +16,7 @@ import { noFacts, type Facts } from "../../core/facts/facts";
 import { proposeStep } from "../../core/proposals/propose";
 import type { Measurement } from "../../core/measure/measureAudio";
 import { measureTightness } from "../../core/tighten/tightness";
+import { piecesOf } from "../audio/pieces";
 import { audioOfMics, readWhole, windowReader } from "../audio/songAudio";
 import { storeFile } from "../audio/store";
 import { pool } from "../db/pool";
@@ -129,7 +130,7 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
       for (const path of paths) {
         const name = basename(path);
         const type = mediaTypes[extname(path)] ?? "audio/wav";
-        const stored = await storeFile(db, name, type, createReadStream(path, { highWaterMark: 1 << 20 }));
+        const stored = await storeFile(db, name, type, piecesOf(path));
         files.push({ id: stored.id, name, byteLength: statSync(path).size });
         job.report(
           0.9 + (0.1 * files.length) / paths.length,

@@ -9,9 +9,11 @@ import { applyAll, type Operation } from "../../core/song/operations";
 import { followLabel } from "../../core/song/relabel";
 import { routeByLabel } from "../../core/song/routes";
 import type { Mic, Song } from "../../core/song/song";
-import { IncomingAudio } from "../audio/incoming";
+import type { Incoming } from "../audio/incoming";
 import { addAudio, convertedCopy, decodedCopy, type Playable } from "../audio/playable";
-import { storeFile, type StoredFile } from "../audio/store";
+import type { StoredFile } from "../audio/store";
+import { storeIncoming } from "../audio/storeIncoming";
+import { storeOnThread } from "../audio/storeOnThread";
 import { inTransaction, pool, type Db } from "../db/pool";
 import { deleteUnused } from "../db/queries/file";
 import { findSongAudioByHash } from "../db/queries/audio";
@@ -50,7 +52,7 @@ async function checkRoom(
 async function playable(
   name: string,
   stored: StoredFile,
-  incoming: ReturnType<IncomingAudio["finish"]>,
+  incoming: Incoming,
   songRate: number | null,
 ): Promise<{
   played: Playable;
@@ -81,17 +83,6 @@ export interface Imported {
   remarks: string[];
 }
 
-/** Stores a file as it comes; nothing stays of one that is no audio, or not all of it. Errors  AudioFileError. */
-async function store(name: string, declaredBytes: number, source: AsyncIterable<Uint8Array>) {
-  const watcher = new IncomingAudio(declaredBytes);
-  return inTransaction(async (db) => {
-    const stored = await storeFile(db, name, () => watcher.mediaType, source, watcher.watch);
-    if (stored.byteLength !== declaredBytes)
-      throw new AudioFileError(`broke off after ${stored.byteLength} of ${declaredBytes} bytes`);
-    return { stored, incoming: watcher.finish(stored.byteLength) };
-  });
-}
-
 type Came = Awaited<ReturnType<typeof playable>>;
 
 /** Makes a stored file, as it is played, a mic of the locked song. */
@@ -119,14 +110,14 @@ async function addMic(db: Db, row: SongRow, name: string, stored: StoredFile, ca
 /**
  * Takes one audio file into a song: all of it or nothing. The first file of a song sets its sample rate; a file of
  * another rate, and FLAC, are kept as they are and played through a converted copy. `rate`: the song's, where its first file is not
- * to set it. Neither the song is locked nor a transaction open while a file is converted.
+ * to set it. `source`: its bytes, or where it lies on disk. Neither the song is locked nor a transaction open while a file is converted.
  * Errors  AppError "invalid" that names the file and what is wrong with it; "conflict" for the same file twice.
  */
 export async function importAudio(
   songId: string,
   fileName: string,
   declaredBytes: number,
-  source: AsyncIterable<Uint8Array>,
+  source: AsyncIterable<Uint8Array> | { readonly path: string },
   rate: number | null = null,
 ): Promise<Imported> {
   const name = cleanName(fileName);
@@ -136,7 +127,10 @@ export async function importAudio(
   /** Files that nobody needs when it goes wrong. */
   const loose: string[] = [];
   try {
-    const { stored, incoming } = await store(name, declaredBytes, source);
+    const { stored, incoming } =
+      "path" in source
+        ? await storeOnThread({ name, bytes: declaredBytes, path: source.path })
+        : await storeIncoming(name, declaredBytes, source);
     loose.push(stored.id);
     for (;;) {
       const seen = await findSong(pool(), songId);

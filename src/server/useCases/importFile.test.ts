@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { afterAll, expect, test } from "@jest/globals";
 import yazl from "yazl";
 import { AppError } from "../errors";
-import { bring, songOf, wavOf, withDatabase } from "../testing/database";
+import { bring, originalOf, songOf, wavOf, withDatabase } from "../testing/database";
 import { createSong } from "./createSong";
 import { importFile } from "./importFile";
 
@@ -120,5 +120,29 @@ withDatabase("an archive of files that comes in", () => {
     const id = await createSong("a thousand");
     const path = await zipped("many.zip", Array.from({ length: 1001 }, (_, i) => [`${i}.txt`, Buffer.from("x")])); // prettier-ignore
     await expect(deliver(id, path)).rejects.toThrow("more than 1000 entries");
+  });
+});
+
+withDatabase("a file that comes in from disk", () => {
+  const onDisk = (name: string, bytes: Buffer): string => {
+    const path = join(folder, name);
+    writeFileSync(path, bytes);
+    return path;
+  };
+  test("is stored to the bit, three at a time; what is no audio is refused in words, and the next comes in", async () => {
+    const id = await createSong("files from disk");
+    const files = [1, 2, 3, 4].map((seed) => wavOf(200_000 + seed, seed));
+    const broken = files[1]!.subarray(0, 300_001);
+    const results = await Promise.allSettled([
+      ...files.map((bytes, i) => importFile(id, `Tom ${i + 1}.wav`, bytes.length, onDisk(`${i}.part`, bytes))),
+      importFile(id, "Broken.wav", broken.length, onDisk("broken.part", broken)),
+    ]); // prettier-ignore
+    expect(results.map((r) => r.status)).toEqual([...files.map(() => "fulfilled"), "rejected"]);
+    expect((results[4] as PromiseRejectedResult).reason.message).toMatch(/^Broken.wav ends too early: 200002 frames are promised, \d+ are there. It was left out/); // prettier-ignore
+    const { mics } = await songOf(id);
+    for (const [i, bytes] of files.entries()) {
+      const mic = mics.find((m) => m.file === `Tom ${i + 1}.wav`)!;
+      expect((await originalOf(mic.audio!)).bytes.equals(bytes)).toBe(true);
+    }
   });
 });

@@ -1,4 +1,3 @@
-import { createReadStream } from "node:fs";
 import { open, readFile } from "node:fs/promises";
 import { isMidi } from "../../core/file/midi";
 import { AppError } from "../errors";
@@ -44,12 +43,7 @@ export async function importFile(
       throw new AppError("too_large", `${name} has ${bytes} bytes; a tempo map has at most ${largestMidi}.`);
     return { taken: [await importTempoMap(songId, name, await readFile(path))], refused: [] };
   }
-  const { mic, remarks } = await importAudio(
-    songId,
-    name,
-    bytes,
-    createReadStream(path, { highWaterMark: 1 << 20 }),
-  );
+  const { mic, remarks } = await importAudio(songId, name, bytes, { path });
   return { taken: [{ file: mic.file, remarks }], refused: [] };
 }
 

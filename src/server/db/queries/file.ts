@@ -36,17 +36,20 @@ export async function insertFile(
   return rows[0]!.id;
 }
 
-export async function insertPart(
-  db: Db,
-  fileId: string,
-  position: number,
-  byteStart: number,
-  byteLength: number,
-  chunk: Buffer,
-): Promise<void> {
+/** A stretch of a file and the chunk that holds it. */
+export interface NewPart {
+  readonly sha256: Buffer;
+  readonly byteStart: number;
+  readonly byteLength: number;
+}
+
+/** Notes what a file is made of, in order. */
+export async function insertParts(db: Db, fileId: string, parts: readonly NewPart[]): Promise<void> {
   await db.query(
-    "insert into file_part (file_id, position, byte_start, byte_length, chunk_sha256) values ($1, $2, $3, $4, $5)",
-    [fileId, position, byteStart, byteLength, chunk],
+    `insert into file_part (file_id, position, byte_start, byte_length, chunk_sha256)
+     select $1, place - 1, start, length, sha256
+     from unnest($2::bigint[], $3::int[], $4::bytea[]) with ordinality as p(start, length, sha256, place)`,
+    [fileId, parts.map((p) => p.byteStart), parts.map((p) => p.byteLength), parts.map((p) => p.sha256)],
   );
 }
 

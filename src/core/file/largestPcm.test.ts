@@ -1,0 +1,25 @@
+import { describe, expect, test } from "@jest/globals";
+import { randomSource } from "../signal/random";
+import { largestPcm, type PlainPcm } from "./largestPcm";
+import { bytesOf, decodeFrames } from "./sampleFormat";
+
+const formats: readonly PlainPcm[] = ["pcm16", "pcm24"];
+
+describe("the largest sample by its bytes", () => {
+  test.each(formats)("of %s is the largest of what is decoded", (format) => {
+    const random = randomSource(5);
+    for (let run = 0; run < 50; run++) {
+      const count = 1 + Math.floor(random() * 40);
+      const bytes = Uint8Array.from({ length: count * bytesOf[format] }, () => Math.floor(256 * random()));
+      const decoded = new Float32Array(count);
+      decodeFrames(bytes, { sampleFormat: format, channels: 1 }, count, [decoded]);
+      expect(largestPcm(bytes, format, count)).toBe(Math.max(...decoded.map(Math.abs)));
+    }
+  });
+  test("the lowest number is full scale, one step more than the highest", () => {
+    expect(largestPcm(Uint8Array.of(0, 0, 0x80), "pcm24", 1)).toBe(1);
+    expect(largestPcm(Uint8Array.of(0xff, 0xff, 0x7f), "pcm24", 1)).toBe(8388607 / 8388608);
+    expect(largestPcm(Uint8Array.of(0, 0x80), "pcm16", 1)).toBe(1);
+    expect(largestPcm(new Uint8Array(0), "pcm16", 0)).toBe(0);
+  });
+});
