@@ -7,6 +7,7 @@ export default {
   serverExternalPackages: [
     "pg",
     "pg-boss",
+    "pg-copy-streams",
     "pino",
     "@alexanderolsen/libsamplerate-js",
     "libflacjs",

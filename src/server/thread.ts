@@ -8,8 +8,13 @@ export function bundledFile(name: string): string | null {
   return [beside, join(process.cwd(), "dist", name)].find((f) => existsSync(f)) ?? null;
 }
 
+/** What answers a message. */
+export interface Answering<Message, Reply> {
+  ask(message: Message): Promise<Reply>;
+}
+
 /** A thread that answers one message at a time. Once it broke, every question fails. */
-export class Thread<Message, Reply> {
+export class Thread<Message, Reply> implements Answering<Message, Reply> {
   private readonly worker: Worker;
   private waiting: { resolve: (reply: Reply) => void; reject: (error: Error) => void } | null = null;
   private broken: Error | null = null;
@@ -48,19 +53,48 @@ export class Thread<Message, Reply> {
   }
 }
 
+/** Hands messages to whichever thread is free, those that are waited for before those that have time. */
+export class Desk<Message, Reply> {
+  private readonly free: Answering<Message, Reply>[];
+  private readonly urgent: ((thread: Answering<Message, Reply>) => void)[] = [];
+  private readonly later: ((thread: Answering<Message, Reply>) => void)[] = [];
+  constructor(crew: readonly Answering<Message, Reply>[]) {
+    this.free = [...crew];
+  }
+  async ask(message: Message, waits: "urgent" | "later"): Promise<Reply> {
+    const thread = await new Promise<Answering<Message, Reply>>((resolve) => {
+      this[waits].push(resolve);
+      this.hand();
+    });
+    try {
+      return await thread.ask(message);
+    } finally {
+      this.free.push(thread);
+      this.hand();
+    }
+  }
+  private hand(): void {
+    while (this.free.length > 0) {
+      const next = this.urgent.shift() ?? this.later.shift();
+      if (!next) return;
+      next(this.free.pop()!);
+    }
+  }
+}
+
 /**
  * Asks every message of whichever thread is free; answers in the order of the messages. `done` is told after each.
  * Errors  that of the first question that fails.
  */
 export async function askAll<Message, Reply>(
-  crew: readonly Pick<Thread<Message, Reply>, "ask">[],
+  crew: readonly Answering<Message, Reply>[],
   messages: readonly Message[],
   done: (count: number) => void = () => {},
 ): Promise<Reply[]> {
   const replies = new Array<Reply>(messages.length);
   let next = 0;
   let count = 0;
-  const work = async (thread: Pick<Thread<Message, Reply>, "ask">): Promise<void> => {
+  const work = async (thread: Answering<Message, Reply>): Promise<void> => {
     for (let i = next++; i < messages.length; i = next++) {
       replies[i] = await thread.ask(messages[i]!);
       done(++count);

@@ -99,17 +99,14 @@ export const analyse: Command = {
     const folder = one(positionals, usage);
     const { sampleRate, mics } = await loadKit(folder);
     const threads = analysisThreads();
-    const asks = mics.map(({ channels }) => ({ channels, sampleRate }));
-    // What is wrong with the files is looked for beside, while strokes and delays are measured on this thread.
-    const beside = analysisThreads();
-    const [a, faults] = await Promise.all([
+    const asks = mics.map(({ channels }) => ({ channels, start: 0, sampleRate }));
+    const [a, looks] = await Promise.all([
       analyseKit(mics, sampleRate, threads),
-      beside.run("faults", asks),
-    ]).finally(() => {
-      threads.close();
-      beside.close();
-    });
-    const remarks = a.mics.map((m, i) => (m.silent ? [] : describeFaults(faults[i]!, m.peakDbfs, m.piece)));
+      threads.runBeside("look", asks),
+    ]).finally(() => threads.close());
+    const remarks = a.mics.map((m, i) =>
+      m.silent ? [] : describeFaults(looks[i]!.faults, m.peakDbfs, m.piece),
+    );
     const tones = a.mics.map((m, i): Tone | null => {
       if (m.silent || m.unplayed) return null;
       const mains = a.hits.filter((h) => h.piece === m.piece && !h.ghost).map((h) => h.time);

@@ -11,7 +11,7 @@ import { guessLabels, type Label } from "../gather/labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { isOneMicTwice, monoOf } from "../gather/channels";
 import { labelsFromSound } from "../gather/soundLabels";
-import { measureArrivals, measureSecond } from "./timing";
+import { measureTimings } from "./measureTimings";
 
 /** Peak under which a file counts as silent, dBFS. */
 const silentBelow = -60;
@@ -133,14 +133,15 @@ export async function analyseKit(
   const inLoops = await loopHits(facts, detected.hits, sampleRate, run);
   const hits = [...detected.hits, ...inLoops].sort((a, b) => a.time - b.time);
   const frames = mics.reduce((most, m) => Math.max(most, m.channels[0]!.length), 0);
+  const timing = measureTimings(facts, hits, sampleRate, run);
+  timing.catch(() => {}); // told when it is waited for
   const tempo = measureTempo(hits, frames / sampleRate);
   progress(0.75);
   const struck = new Set(hits.map((h) => h.piece));
-  const { arrivals, drifts } = measureArrivals(facts, hits, sampleRate);
-  progress(0.85);
+  const { arrivals, drifts, seconds } = await timing;
   const analysed = facts.map((f, i): AnalysedMic => {
     const main = isDrum(f.piece) ? mainMic(facts, f.piece) : undefined;
-    const second = measureSecond(facts, f, hits, sampleRate);
+    const second = seconds[i];
     return {
       file: f.file,
       channels: f.channels.length,

@@ -2,6 +2,7 @@ import { pansByOverheads } from "../clean/stereoPosition";
 import { labelsOf } from "../song/relabel";
 import type { Mic, Song } from "../song/song";
 import type { KitAnalysis } from "./analysed";
+import type { FileLook } from "./lookAtFile";
 import type { MicFactsAsk } from "./micFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { factsNow } from "../facts/factsNow";
@@ -22,6 +23,7 @@ export async function gatherFacts(
   run: MicTaskRunner = runHere,
   done: (count: number) => void = () => {},
   shaping = true,
+  looks: readonly FileLook[] = [],
 ): Promise<Facts> {
   const { sampleRate, hits } = analysis;
   const asks = mics.map((mic, i): MicFactsAsk => {
@@ -29,7 +31,8 @@ export async function gatherFacts(
     const reference = mics.findIndex((m) => m.file === found.reference);
     const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
     const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
-    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate, shaping };
+    const look = looks[i];
+    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate, shaping, look };
   });
   const answers = await run("facts", asks, done);
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(

@@ -4,6 +4,7 @@ import type { Facts } from "../facts/facts";
 import { applyOperation } from "../song/operations";
 import type { Song } from "../song/song";
 import type { KitAnalysis } from "./analysed";
+import type { FileLook } from "./lookAtFile";
 import { gatherFacts } from "./measureFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { takeAnalysis } from "./takeAnalysis";
@@ -17,6 +18,8 @@ export interface MeasureOptions {
   readonly cleaning?: boolean;
   /** Whether flavours are fitted: long work that only Shape and what comes behind it need. */
   readonly shaping?: boolean;
+  /** What the files tell by themselves, where that was looked at beside the analysis. */
+  readonly looks?: readonly FileLook[];
 }
 
 /** The song with what was found taken, bleed included, and what its proposals stand on. */
@@ -34,11 +37,11 @@ export async function measureSong(
   plain: Song,
   analysis: KitAnalysis,
   audio: readonly (readonly Float32Array[])[],
-  { run = runHere, done, cleaning = true, shaping = true }: MeasureOptions = {},
+  { run = runHere, done, cleaning = true, shaping = true, looks }: MeasureOptions = {},
 ): Promise<MeasuredSong> {
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song;
   const bleed = measureBleed(labelled.mics, audio, labelled.hits, plain.sampleRate);
-  const gathered = await gatherFacts(labelled.mics, audio, analysis, run, done, shaping);
+  const gathered = await gatherFacts(labelled.mics, audio, analysis, run, done, shaping, looks);
   const { song } = applyOperation(labelled, { op: "setSong", values: { bleed } });
   const judged = cleaning ? await run("cleaning", [cleaningAsk(song, gathered, audio)]) : [];
   return { song, facts: { ...gathered, cleaning: judged[0] ?? {} } };

@@ -1,5 +1,4 @@
 import { heardStrokes } from "../blend/heardStrokes";
-import { measureLoudness } from "../measure/loudness";
 import { measureLowEnd } from "../shape/measureLowEnd";
 import { measureRing } from "../shape/measureRing";
 import { ringCut } from "../shape/rings";
@@ -14,8 +13,7 @@ import { bandEnergies } from "../hits/bandEnergies";
 import { cutSnippets } from "../hits/snippets";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival } from "./analysed";
-import type { Faults } from "../facts/faults";
-import { findFaults } from "../gather/faults";
+import { lookAtFile, type FileLook } from "./lookAtFile";
 import type { Facts } from "../facts/facts";
 
 /** Peaks of strokes and bleed in one mic, dBFS. Bleed: strokes of other drums with no stroke of its own within 60 ms. */
@@ -50,6 +48,8 @@ export interface MicFactsAsk {
   readonly sampleRate: number;
   /** Whether flavours are fitted: long work that only Shape and what comes behind it need. */
   readonly shaping: boolean;
+  /** What its file tells by itself, where that was looked at before. */
+  readonly look?: FileLook | undefined;
 }
 
 /** Facts of one mic; what does not apply is left out. */
@@ -74,13 +74,6 @@ function pairFacts(ask: MicFactsAsk): Pick<MicFacts, "pairs" | "rotation"> {
   return { pairs: { ...pair, gainDb }, ...(rotation ? { rotation } : {}) };
 }
 
-/** Faults of a mic's file; its times are those of the file. */
-const fileFaults = ({ channels, mic, sampleRate }: MicFactsAsk): Faults =>
-  findFaults(
-    channels.map((x) => x.subarray(mic.start)),
-    sampleRate,
-  );
-
 /**
  * Measures what the proposals need beyond the analysis, of one mic.
  * Shape   channels from the song's first frame on.
@@ -89,8 +82,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
   const { mic, channels, hits, sampleRate } = ask;
   const x = channels[0]!;
   const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = pairFacts(ask);
-  if (!mic.silent) facts.faults = fileFaults(ask);
-  if (!mic.silent) facts.loudness = measureLoudness(channels, sampleRate).integrated;
+  if (!mic.silent) Object.assign(facts, ask.look ?? lookAtFile({ channels, start: mic.start, sampleRate }));
   const arrivals = ask.arrivals.filter((a) => a.confidence > leastConfidence);
   if (arrivals.length > 0)
     facts.arrivals = arrivals.map(({ piece, channel, delaySamples, polarity, confidence }) => ({

@@ -10,14 +10,21 @@ import { pathEffect, type PathEffect } from "../blend/pathEffect";
 import type { Verdict } from "../deliver/checks";
 import { checkStretch } from "../deliver/checkStretch";
 import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../masking/measureMasking";
-import type { Faults } from "../facts/faults";
-import { findFaults } from "../gather/faults";
 import type { Song } from "../song/song";
 import { captureFromSong, type CaptureAsk } from "../layers/captureFromSong";
 import type { ShotAudio } from "../layers/joinShots";
 import { findLoopStrokes, type LoopStrokes } from "../loops/findLoopStrokes";
 import { loopApart, type ApartAsk, type LoopApart, type LoopAsk } from "../loops/loopApart";
+import { lookAtFile, type FileLook, type FileLookAsk } from "./lookAtFile";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./micFacts";
+import {
+  arrivalsIn,
+  measureTiming,
+  type ArrivalsAsk,
+  type MicArrivals,
+  type SecondAsk,
+  type Timing,
+} from "./timing";
 
 /** A bus, and all mics as recorded over a stretch from a song frame on. */
 interface BusInputAsk {
@@ -43,7 +50,9 @@ export interface MicTasks {
   capture: { ask: CaptureAsk; answer: ShotAudio[] };
   loop: { ask: ApartAsk; answer: LoopApart };
   loopStrokes: { ask: LoopAsk; answer: LoopStrokes };
-  faults: { ask: { channels: readonly Float32Array[]; sampleRate: number }; answer: Faults };
+  look: { ask: FileLookAsk; answer: FileLook };
+  second: { ask: SecondAsk; answer: Timing | null };
+  arrivals: { ask: ArrivalsAsk; answer: MicArrivals };
 }
 export type MicTask = keyof MicTasks;
 
@@ -80,10 +89,9 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "loop") return loopApart(ask as ApartAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
-  if (kind === "faults") {
-    const { channels, sampleRate } = ask as MicTasks["faults"]["ask"];
-    return findFaults(channels, sampleRate);
-  }
+  if (kind === "look") return lookAtFile(ask as FileLookAsk);
+  if (kind === "second") return measureTiming(ask as SecondAsk);
+  if (kind === "arrivals") return arrivalsIn(ask as ArrivalsAsk);
   return micFacts(ask as MicFactsAsk);
 }
 

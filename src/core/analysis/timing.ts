@@ -43,15 +43,27 @@ export interface Timing extends DelayEstimate {
   readonly driftPpm: number;
 }
 
+/** A mic beside the main mic of its drum. */
+export interface SecondAsk {
+  readonly main: Float32Array;
+  readonly second: Float32Array;
+  /** Frames of the strokes that are compared. */
+  readonly strokes: readonly number[];
+  readonly range: DelayRange;
+  readonly sampleRate: number;
+  /** How much the body counts beside the attack. */
+  readonly lowEnd?: number;
+}
+
 /** Delay and polarity with the drift of a second clock taken off; the delay is that at the song's first frame. */
-export function measureTiming(
-  main: Float32Array,
-  second: Float32Array,
-  strokes: readonly number[],
-  range: DelayRange,
-  sampleRate: number,
+export function measureTiming({
+  main,
+  second,
+  strokes,
+  range,
+  sampleRate,
   lowEnd = 0,
-): Timing | null {
+}: SecondAsk): Timing | null {
   const told = measureDrift(main, second, strokes, range, sampleRate)?.ppm ?? 0;
   const by = (ppm: number) => estimateDelay(main, second, strokes, range, sampleRate, ppm, lowEnd);
   const [drifted, steady] = [by(told), told === 0 ? null : by(0)];
@@ -93,55 +105,80 @@ export function drumOfLayer(layer: Float32Array, hits: readonly Hit[], sampleRat
   return best?.piece ?? null;
 }
 
-/** Main mic of a second mic or of the drum that a layer doubles, and when its strokes arrive; null: it has none. */
-export function measureSecond(
+/** Main mic of a second mic or of the drum that a layer doubles, and what is to be measured of the two; null: it has none. */
+export function secondOf(
   mics: readonly TimedMic[],
   mic: TimedMic,
   hits: readonly Hit[],
   sampleRate: number,
-): { main: TimedMic; timing: Timing | null } | null {
+): { main: TimedMic; ask: SecondAsk } | null {
   if (mic.silent) return null;
-  const x = mic.channels[0]!;
+  const second = mic.channels[0]!;
   const layer = mic.piece === "sample";
-  const piece = layer ? drumOfLayer(x, hits, sampleRate) : isDrum(mic.piece) ? mic.piece : null;
+  const piece = layer ? drumOfLayer(second, hits, sampleRate) : isDrum(mic.piece) ? mic.piece : null;
   const main = piece && mainMic(mics, piece);
   if (!main || main === mic) return null;
   const range = layer ? layerRange : secondRange;
   const strokes = clearStrokes(hits, piece, sampleRate);
-  return {
-    main,
-    timing: measureTiming(main.channels[0]!, x, strokes, range, sampleRate, layer ? 0 : bodyCounts),
-  };
+  const lowEnd = layer ? 0 : bodyCounts;
+  return { main, ask: { main: main.channels[0]!, second, strokes, range, sampleRate, lowEnd } };
 }
 
-/** When every drum arrives in every channel of the far mics, and the drift of their clocks by file. */
-export function measureArrivals(
-  mics: readonly TimedMic[],
-  hits: readonly Hit[],
-  sampleRate: number,
-): { arrivals: Arrival[]; drifts: Map<string, number> } {
-  const arrivals: Arrival[] = [];
-  const drifts = new Map<string, number>();
-  const drums = [...new Set(hits.map((h) => h.piece))].flatMap((piece) => {
+/** A drum as its way to the far mics is measured. */
+interface TimedDrum {
+  readonly piece: Piece;
+  readonly main: Float32Array;
+  readonly strokes: readonly number[];
+}
+/** A far mic and the drums it hears. */
+export interface ArrivalsAsk {
+  readonly file: string;
+  readonly channels: readonly Float32Array[];
+  readonly drums: readonly TimedDrum[];
+  /** The drum by which its clock is judged. */
+  readonly judge: TimedDrum | null;
+  readonly range: DelayRange;
+  readonly sampleRate: number;
+}
+export interface MicArrivals {
+  readonly arrivals: readonly Arrival[];
+  /** Millionths by which its clock runs off. */
+  readonly ppm: number;
+}
+
+/** What is to be measured of every far mic. */
+export function farMics(mics: readonly TimedMic[], hits: readonly Hit[], sampleRate: number): ArrivalsAsk[] {
+  const drums = [...new Set(hits.map((h) => h.piece))].flatMap((piece): TimedDrum[] => {
     const main = mainMic(mics, piece)?.channels[0];
     return main ? [{ piece, main, strokes: clearStrokes(hits, piece, sampleRate) }] : [];
   });
   // A clock is judged by the drum that is struck most often.
-  const judges = [...drums].filter((d) => d.piece === "snare" || d.piece === "kick").sort((a, b) => b.strokes.length - a.strokes.length); // prettier-ignore
-  for (const mic of mics.filter((m) => farPieces.includes(m.piece) && !m.silent)) {
-    const range = mic.piece === "room" ? roomRange : overheadRange;
-    const judge = judges[0];
-    const ppm = judge
-      ? (measureDrift(judge.main, mic.channels[0]!, judge.strokes, range, sampleRate)?.ppm ?? 0)
-      : 0;
-    if (ppm !== 0) drifts.set(mic.file, ppm);
-    for (const { piece, main, strokes } of drums)
-      mic.channels.forEach((x, channel) => {
-        const found = estimateDelay(main, x, strokes, range, sampleRate, ppm);
-        if (!found) return;
-        const { delay: delaySamples, polarity, confidence } = found;
-        arrivals.push({ piece, mic: mic.file, channel, delaySamples, polarity, confidence });
-      });
-  }
-  return { arrivals, drifts };
+  const judges = drums
+    .filter((d) => d.piece === "snare" || d.piece === "kick")
+    .sort((a, b) => b.strokes.length - a.strokes.length);
+  return mics
+    .filter((m) => farPieces.includes(m.piece) && !m.silent)
+    .map(({ file, piece, channels }) => ({
+      file,
+      channels,
+      drums,
+      judge: judges[0] ?? null,
+      range: piece === "room" ? roomRange : overheadRange,
+      sampleRate,
+    }));
+}
+
+/** When every drum arrives in every channel of a far mic, and the drift of its clock. */
+export function arrivalsIn({ file, channels, drums, judge, range, sampleRate }: ArrivalsAsk): MicArrivals {
+  const drift = judge && measureDrift(judge.main, channels[0]!, judge.strokes, range, sampleRate);
+  const ppm = drift?.ppm ?? 0;
+  const arrivals = drums.flatMap(({ piece, main, strokes }) =>
+    channels.flatMap((x, channel): Arrival[] => {
+      const found = estimateDelay(main, x, strokes, range, sampleRate, ppm);
+      if (!found) return [];
+      const { delay: delaySamples, polarity, confidence } = found;
+      return [{ piece, mic: file, channel, delaySamples, polarity, confidence }];
+    }),
+  );
+  return { arrivals, ppm };
 }

@@ -34,6 +34,12 @@ export const bytesOf: Record<SampleFormat, number> = {
   float64be: 8,
 };
 
+/** Floats as they lie in memory, which is little-endian wherever this runs; copied only where they lie askew. */
+function floatsIn(bytes: Uint8Array, count: number): Float32Array {
+  const even = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes.subarray(0, 4 * count));
+  return new Float32Array(even.buffer, even.byteOffset, count);
+}
+
 /**
  * Turns the bytes of whole frames into floats, full scale 1.
  * Shape   bytes: count * frameBytes from the data chunk; out: one array per channel, written from `to` on.
@@ -82,9 +88,12 @@ export function decodeFrames(
       case "pcm32be":
         for (let i = 0; i < count; i++, at += stride) y[to + i] = view.getInt32(at, false) / 2147483648;
         break;
-      case "float32":
-        for (let i = 0; i < count; i++, at += stride) y[to + i] = view.getFloat32(at, true);
+      case "float32": {
+        const floats = floatsIn(bytes, count * channels);
+        if (channels === 1) y.set(floats, to);
+        else for (let i = 0, k = ch; i < count; i++, k += channels) y[to + i] = floats[k]!;
         break;
+      }
       case "float32be":
         for (let i = 0; i < count; i++, at += stride) y[to + i] = view.getFloat32(at, false);
         break;

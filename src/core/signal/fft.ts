@@ -94,9 +94,17 @@ export class RealFft {
 /** Smallest power of two not below n. */
 export const powerOfTwo = (n: number): number => 2 ** Math.ceil(Math.log2(Math.max(4, n)));
 
-/** Hann window, periodic. */
+const windows = new Map<number, Float64Array>();
+/** Most lengths whose windows are kept: strokes have many lengths, spectra few. */
+const windowsMost = 64;
+
+/** Hann window, periodic; the same array for the same length, so nobody's to write to. */
 export function hann(length: number): Float64Array {
+  const known = windows.get(length);
+  if (known) return known;
+  if (windows.size >= windowsMost) windows.clear();
   const w = new Float64Array(length);
+  windows.set(length, w);
   for (let i = 0; i < length; i++) w[i] = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / length);
   return w;
 }

@@ -26,9 +26,20 @@ describe("analysis threads", () => {
     );
   });
   test("another kind of task on the same threads", async () => {
-    const asks = [{ channels: [noise(sampleRate, 3, 0.01)], sampleRate }];
-    const [apart] = await threads.run("faults", asks);
-    expect(apart).toEqual((await runHere("faults", asks))[0]);
+    const asks = [{ channels: [noise(sampleRate, 3, 0.01)], start: 0, sampleRate }];
+    const [apart] = await threads.run("look", asks);
+    expect(apart).toEqual((await runHere("look", asks))[0]);
+  });
+  test("what has time gives way to what is waited for, and is all done in the end", async () => {
+    const looks = Array.from({ length: 12 }, (_, i) => ({ channels: [noise(sampleRate, i)], start: 0, sampleRate })); // prettier-ignore
+    const done: string[] = [];
+    const beside = threads.runBeside("look", looks, () => done.push("beside"));
+    const asked = threads.run("energies", energies, () => done.push("asked"));
+    await Promise.all([beside, asked]);
+    expect(done.filter((d) => d === "beside")).toHaveLength(12);
+    // One that had begun, and those that the one thread which is left to them gets done meanwhile.
+    expect(done.slice(0, 6).filter((d) => d === "asked").length).toBeGreaterThanOrEqual(3);
+    expect(await beside).toEqual(await runHere("look", looks));
   });
   test("what is told may stop the work by throwing", async () => {
     const stop = (count: number) => {

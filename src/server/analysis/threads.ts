@@ -1,6 +1,6 @@
 import { availableParallelism } from "node:os";
 import { runHere, type MicTask, type MicTaskRunner, type MicTasks } from "../../core/analysis/micTasks";
-import { askAll, bundledFile, Thread } from "../thread";
+import { askAll, bundledFile, Desk, Thread } from "../thread";
 import type { TaskMessage, TaskReply } from "./taskWorker";
 
 /** Does one task on a thread of its own, so that the interface's other questions are answered meanwhile. */
@@ -16,6 +16,8 @@ export async function onThread<K extends MicTask>(
 /** Threads for the analysis of one song; `close` ends them, also in the middle of a task. */
 export interface AnalysisThreads {
   readonly run: MicTaskRunner;
+  /** As `run`, for what nobody waits for yet: it is done where `run` leaves a thread free, and one thread is left to it. */
+  readonly runBeside: MicTaskRunner;
   close(): void;
 }
 
@@ -25,27 +27,34 @@ export function analysisThreads(threads = availableParallelism()): AnalysisThrea
 }
 
 /** This thread, one task after another. */
-const alone: AnalysisThreads = { run: runHere, close: () => {} };
+const alone: AnalysisThreads = { run: runHere, runBeside: runHere, close: () => {} };
 
 /** So many threads beside this one; this one alone where they were not built. */
 function crewOf(threads: number): AnalysisThreads {
   const file = bundledFile("taskWorker.mjs");
   if (!file) return alone;
   const crew = Array.from({ length: threads }, () => new Thread<TaskMessage, TaskReply>(file));
-  const answering = crew.map((thread) => ({
-    ask: async (message: TaskMessage) => {
-      const reply = await thread.ask(message);
-      if ("error" in reply) throw reply.error;
-      return reply.answer;
-    },
-  }));
-  return {
-    run: async (kind, asks, done) =>
-      (await askAll(
-        answering,
-        asks.map((ask): TaskMessage => ({ kind, ask })),
+  const desk = new Desk(crew);
+  const runner =
+    (waits: "urgent" | "later", atOnce: number): MicTaskRunner =>
+    async (kind, asks, done) => {
+      const lane = {
+        ask: async (message: TaskMessage) => {
+          const reply = await desk.ask(message, waits);
+          if ("error" in reply) throw reply.error;
+          return reply.answer;
+        },
+      };
+      const messages = asks.map((ask): TaskMessage => ({ kind, ask }));
+      return (await askAll(
+        new Array(atOnce).fill(lane),
+        messages,
         done,
-      )) as MicTasks[typeof kind]["answer"][],
+      )) as MicTasks[typeof kind]["answer"][];
+    };
+  return {
+    run: runner("urgent", threads),
+    runBeside: runner("later", Math.max(1, threads - 1)),
     close: () => crew.forEach((t) => t.close()),
   };
 }

@@ -2,6 +2,7 @@ import { behindAudio, isFlac, readAudioHeader, readMarkers } from "../../core/fi
 import type { AudioInfo, Marker } from "../../core/file/audioInfo";
 import { isPlainPcm, largestPcm } from "../../core/file/largestPcm";
 import { AudioFileError, checkNumbers, decodeFrames, type SampleFormat } from "../../core/file/sampleFormat";
+import { WholeFrames } from "../../core/file/wholeFrames";
 import { LargestSample } from "./largestSample";
 
 /** Bytes that must hold all that comes before the audio. */
@@ -28,7 +29,7 @@ export class IncomingAudio {
   private info: AudioInfo | null = null;
   private readonly largest = new LargestSample();
   private head: Buffer = Buffer.alloc(0);
-  private rest: Buffer = Buffer.alloc(0);
+  private whole: WholeFrames | null = null;
   private readonly tail: Buffer[] = [];
   private tailLength = 0;
   private frames = 0;
@@ -60,29 +61,20 @@ export class IncomingAudio {
     this.takeTail(this.info, chunk, byteStart);
   };
 
-  private takeFrames(info: AudioInfo, chunk: Buffer, byteStart: number): void {
-    const { dataStart, frameBytes, frames } = info;
-    const skip = Math.max(0, dataStart - byteStart);
-    if (skip >= chunk.length || this.frames >= frames) return;
-    let bytes = chunk.subarray(skip);
-    if (this.rest.length > 0) {
-      const begun = Buffer.concat([this.rest, bytes.subarray(0, frameBytes - this.rest.length)]);
-      bytes = bytes.subarray(begun.length - this.rest.length);
-      this.rest = begun;
-      if (begun.length < frameBytes) return;
-      this.look(begun, info, 1);
-    }
-    const whole = Math.min(Math.floor(bytes.length / frameBytes), frames - this.frames);
-    this.look(bytes, info, whole);
-    this.rest = Buffer.from(bytes.subarray(whole * frameBytes));
+  private takeFrames({ dataStart, frameBytes, frames }: AudioInfo, chunk: Buffer, byteStart: number): void {
+    const from = Math.max(0, dataStart - byteStart);
+    const to = dataStart + frames * frameBytes - byteStart;
+    if (from >= chunk.length || to <= from) return;
+    this.whole ??= new WholeFrames(frameBytes);
+    this.whole.take(chunk.subarray(from, to), (bytes, count) => this.look(bytes, this.info!, count));
   }
   /** Whole numbers are always numbers, and within full scale; all else is decoded and looked at. */
-  private look(bytes: Buffer, { sampleFormat, channels }: AudioInfo, frames: number): void {
+  private look(bytes: Uint8Array, { sampleFormat, channels }: AudioInfo, frames: number): void {
     if (isPlainPcm(sampleFormat)) this.largest.take(largestPcm(bytes, sampleFormat, frames * channels));
     else this.lookDecoded(bytes, sampleFormat, channels, frames);
     this.frames += frames;
   }
-  private lookDecoded(bytes: Buffer, sampleFormat: SampleFormat, channels: number, frames: number): void {
+  private lookDecoded(bytes: Uint8Array, sampleFormat: SampleFormat, channels: number, frames: number): void {
     if ((this.decoded[0]?.length ?? 0) < frames)
       this.decoded = Array.from({ length: channels }, () => new Float32Array(frames));
     decodeFrames(bytes, { sampleFormat, channels }, frames, this.decoded);

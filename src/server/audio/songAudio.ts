@@ -1,4 +1,5 @@
 import { decodeFrames } from "../../core/file/sampleFormat";
+import { WholeFrames } from "../../core/file/wholeFrames";
 import { placeStrokes, type PlacedSound } from "../../core/engine/oneShots/placeStrokes";
 import { readLayer } from "../../core/engine/oneShots/readLayer";
 import { memoryReader, type SongReader } from "../../core/engine/renderSong";
@@ -6,7 +7,7 @@ import { isLayer, type Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
 import { listSongAudio } from "../db/queries/audio";
 import { AppError } from "../errors";
-import { shared } from "./shared";
+import { sharedFrames } from "./shared";
 import { readStoredFrames, type PlacedAudio } from "./storedFrames";
 
 /** Audio of a song's mics on its time line, in the order of the mics. */
@@ -31,21 +32,29 @@ async function readWindow(
   placed: readonly PlacedAudio[],
   from: number,
   count: number,
+  memoryFor: (frames: number) => Float32Array = (frames) => new Float32Array(frames),
 ): Promise<Window> {
   const start = Math.max(0, from);
   const stored = await readStoredFrames(db, placed, start, from + count - start);
   const mics = stored.map(({ skip, frames, bytes }, i) => {
     const { audio } = placed[i]!;
-    const channels = Array.from({ length: audio.channels }, () => new Float32Array(skip + frames));
-    decodeFrames(bytes.length === 1 ? bytes[0]! : Buffer.concat(bytes), audio, frames, channels, skip);
+    const channels = Array.from({ length: audio.channels }, () => memoryFor(skip + frames));
+    const whole = new WholeFrames(audio.frameBytes);
+    let at = skip;
+    for (const piece of bytes)
+      whole.take(piece, (b, n) => {
+        decodeFrames(b, audio, n, channels, at);
+        at += n;
+      });
     return channels;
   });
   return { from: start, mics };
 }
 
-/** A whole mic from the song's first frame on, decoded. */
+/** A whole mic from the song's first frame on, decoded, where threads can see it. */
 export async function readWhole(db: Db, placed: PlacedAudio): Promise<Float32Array[]> {
-  return (await readWindow(db, [placed], 0, placed.start + placed.audio.frames)).mics[0]!.map(shared);
+  const { mics } = await readWindow(db, [placed], 0, placed.start + placed.audio.frames, sharedFrames);
+  return mics[0]!;
 }
 
 /** Frames [from, from + count) of the song of all mics, whole: silence where a file is not. Shape  [mic][channel]. */

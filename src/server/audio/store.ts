@@ -1,13 +1,7 @@
 import { createHash } from "node:crypto";
 import type { Db } from "../db/pool";
-import {
-  insertChunk,
-  insertFile,
-  insertParts,
-  listParts,
-  type FileRow,
-  type NewPart,
-} from "../db/queries/file";
+import { listBytes } from "../db/queries/bytes";
+import { insertChunk, insertFile, insertParts, type FileRow, type NewPart } from "../db/queries/file";
 
 /** Bytes of one chunk. 256 KiB holds two to three seconds of a mic and reads in under a millisecond (docs/performance.md). */
 export const chunkBytes = 256 * 1024;
@@ -75,17 +69,10 @@ export async function storeFile(
 
 /** Bytes [from, to) of a stored file. */
 export async function readRange(db: Db, fileId: string, from: number, to: number): Promise<Buffer> {
-  const parts = await listParts(db, fileId, from, to);
-  const out = Buffer.allocUnsafe(to - from);
-  let filled = 0;
-  for (const p of parts) {
-    const start = Math.max(from, p.byteStart);
-    const end = Math.min(to, p.byteStart + p.byteLength);
-    p.bytes.copy(out, start - from, start - p.byteStart, end - p.byteStart);
-    filled += end - start;
-  }
-  if (filled !== to - from) throw new Error(`file ${fileId}: bytes ${from} to ${to} are not all there`);
-  return out;
+  const [pieces] = await listBytes(db, [{ fileId, from, to }]);
+  const bytes = Buffer.concat(pieces!);
+  if (bytes.length !== to - from) throw new Error(`file ${fileId}: bytes ${from} to ${to} are not all there`);
+  return bytes;
 }
 
 /** A stored file from `from` to `to` in pieces of a few megabytes. */

@@ -1,5 +1,6 @@
 import type { Db } from "../db/pool";
-import { listPieces, type AudioRow } from "../db/queries/audio";
+import type { AudioRow } from "../db/queries/audio";
+import { listBytes } from "../db/queries/bytes";
 
 /** An audio and where on the song's time line it begins. */
 export interface PlacedAudio {
@@ -26,21 +27,22 @@ export async function readStoredFrames(
   from: number,
   count: number,
 ): Promise<StoredFrames[]> {
-  const stored = placed.map(({ audio, start }) => {
+  const wanted = placed.map(({ audio, start }) => {
     const first = Math.min(audio.frames, Math.max(0, from - start));
     const frames = Math.max(0, Math.min(audio.frames, from + count - start) - first);
-    return { first, frames, skip: Math.min(count, Math.max(0, start - from)), bytes: [] as Buffer[] };
+    return { first, frames, skip: Math.min(count, Math.max(0, start - from)) };
   });
   const ranges = placed.map(({ audio: { fileId, dataStart, frameBytes } }, i) => {
-    const { first, frames } = stored[i]!;
+    const { first, frames } = wanted[i]!;
     return { fileId, from: dataStart + first * frameBytes, to: dataStart + (first + frames) * frameBytes };
   });
-  for (const { range, bytes } of await listPieces(db, ranges)) stored[range - 1]!.bytes.push(bytes);
-  stored.forEach(({ frames, bytes }, i) => {
+  const pieces = await listBytes(db, ranges);
+  return wanted.map(({ skip, frames }, i) => {
     const { id, frameBytes } = placed[i]!.audio;
+    const bytes = pieces[i]!;
     const length = bytes.reduce((sum, b) => sum + b.length, 0);
     if (length !== frames * frameBytes)
       throw new Error(`audio ${id}: frames ${from} to ${from + count} are not all there`);
+    return { skip, frames, bytes };
   });
-  return stored;
 }

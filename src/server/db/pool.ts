@@ -21,23 +21,35 @@ export function pool(): pg.Pool {
   return shared.juboPool;
 }
 
-/** Runs work in one transaction: all of it or nothing. */
-export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T> {
-  const client = await pool().connect();
+/** Runs work on one connection: the one that is given, or one of the pool's. `giveUp` has it not used again. */
+export async function withClient<T>(
+  db: Db,
+  work: (client: Db, giveUp: (reason: Error) => void) => Promise<T>,
+): Promise<T> {
+  if (!(db instanceof pg.Pool)) return work(db, () => {});
+  const client = await db.connect();
   let broken: Error | undefined;
   // A connection that the database ends while nothing is asked would otherwise end this program.
   const lost = (error: Error): void => void (broken = error);
   client.on("error", lost);
   try {
-    await client.query("begin");
-    const result = await work(client);
-    await client.query("commit");
-    return result;
-  } catch (error) {
-    await client.query("rollback").catch((e: Error) => (broken = e));
-    throw error;
+    return await work(client, lost);
   } finally {
     client.off("error", lost);
     client.release(broken);
   }
 }
+
+/** Runs work in one transaction: all of it or nothing. */
+export const inTransaction = <T>(work: (db: Db) => Promise<T>): Promise<T> =>
+  withClient(pool(), async (client, giveUp) => {
+    await client.query("begin");
+    try {
+      const result = await work(client);
+      await client.query("commit");
+      return result;
+    } catch (error) {
+      await client.query("rollback").catch(giveUp);
+      throw error;
+    }
+  });

@@ -1,5 +1,6 @@
 import type { KitAnalysis } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
+import type { FileLook } from "../../core/analysis/lookAtFile";
 import { measureSong } from "../../core/analysis/measureSong";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/analysis/takeAnalysis";
@@ -25,12 +26,18 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
     throw new AppError("invalid", "There is nothing to analyse: bring in some files first.");
   const rows = await audioOfMics(pool(), songId, { ...row.document, mics });
   const audio: Float32Array[][] = [];
-  for (const [i, one] of rows.entries()) {
-    audio.push(await readWhole(pool(), one));
-    job.report((0.15 * (i + 1)) / rows.length, `reading mic ${i + 1} of ${rows.length}`);
-  }
   const threads = analysisThreads();
   try {
+    // What a file tells by itself is looked at while the next is read, and while strokes are found.
+    const looking: Promise<FileLook[]>[] = [];
+    for (const [i, one] of rows.entries()) {
+      const channels = await readWhole(pool(), one);
+      const look = threads.runBeside("look", [{ channels, start: one.start, sampleRate }]);
+      look.catch(() => {}); // told when all are waited for
+      looking.push(look);
+      audio.push(channels);
+      job.report((0.15 * (i + 1)) / rows.length, `reading mic ${i + 1} of ${rows.length}`);
+    }
     const labelled = mics.map((m, i) => ({
       file: m.file,
       label: { piece: m.piece, place: m.place, sure: m.sure },
@@ -40,7 +47,8 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
       progress: (share) => job.report(0.15 + 0.6 * share, "finding strokes, phase and beats"),
       run: threads.run,
     });
-    await takeAnalysed(songId, label, mics, audio, analysis, threads, job);
+    const looks = (await Promise.all(looking)).flat();
+    await takeAnalysed(songId, label, mics, audio, { analysis, looks }, threads, job);
   } finally {
     threads.close();
   }
@@ -60,7 +68,7 @@ async function takeAnalysed(
   label: string,
   mics: readonly Mic[],
   audio: readonly Float32Array[][],
-  analysis: KitAnalysis,
+  { analysis, looks }: { readonly analysis: KitAnalysis; readonly looks: readonly FileLook[] },
   { run }: AnalysisThreads,
   job: Job,
 ): Promise<void> {
@@ -71,7 +79,7 @@ async function takeAnalysed(
       0.75 + (0.25 * count) / mics.length,
       `measuring mic ${Math.min(mics.length, count + 1)} of ${mics.length}`,
     );
-  const { song, facts } = await measureSong(plain, analysis, audio, { run, done });
+  const { song, facts } = await measureSong(plain, analysis, audio, { run, done, looks });
   await job.commit(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw songGone();

@@ -5,6 +5,7 @@ import { dropTask, findTask, insertTask, type TaskRow } from "../db/queries/task
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
 import { log } from "../log";
+import { wakeWorkers } from "./wakeWorkers";
 
 export const queueName = "jubo";
 
@@ -39,6 +40,7 @@ export async function startTask(songId: string, kind: TaskKind, options: object)
   const task = await insertTask(pool(), songId, kind, options);
   try {
     await enqueue(await sender(), task.id);
+    await wakeWorkers(pool()).catch(() => {}); // they look by themselves
   } catch (error) {
     // Nobody would ever take it up.
     await dropTask(pool(), task.id, "The work could not be put into the queue; try again.").catch(() => {});

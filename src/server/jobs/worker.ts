@@ -12,6 +12,7 @@ import { tightenSong, type TightenOptions } from "./tightenSong";
 import { Cancelled, Lost, Turn } from "./turn";
 import { sweepSoon } from "./sweep";
 import { enqueue, queueName, startBoss } from "./queue";
+import { whenWoken } from "./wakeWorkers";
 
 /** How often the store is looked through for what nobody needs, ms; a song that is deleted has it done at once. */
 const sweepEvery = 600_000;
@@ -66,7 +67,7 @@ export async function runWorker(connectionString: string): Promise<void> {
   );
   sweepSoon();
   const sweeper = setInterval(sweepSoon, sweepEvery);
-  await boss.work<{ taskId: string }>(queueName, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
+  const worker = await boss.work<{ taskId: string }>(queueName, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
     for (const job of jobs) {
       // The application may have been brought up to date while this one ran.
       await checkVersion(pool()).catch(async (error: unknown) => {
@@ -78,6 +79,7 @@ export async function runWorker(connectionString: string): Promise<void> {
       await work(job.data.taskId);
     }
   });
+  const deafen = whenWoken(connectionString, () => boss.notifyWorker(worker));
   log.info("worker ready");
   await new Promise<void>((resolve) => {
     for (const signal of ["SIGTERM", "SIGINT"] as const) process.once(signal, () => resolve());
@@ -85,6 +87,7 @@ export async function runWorker(connectionString: string): Promise<void> {
   });
   clearInterval(timer);
   clearInterval(sweeper);
+  deafen();
   await boss.stop({ graceful: false, wait: false });
   process.exit(0);
 }

@@ -122,19 +122,32 @@ async function withClocks(
 }
 
 async function mixWith(
-  { run }: AnalysisThreads,
+  { run, runBeside }: AnalysisThreads,
   title: string,
   recorded: readonly RecordedMic[],
   sampleRate: number,
   options: MixOptions,
 ): Promise<Mix> {
+  const files = recorded.map(({ channels, start = 0 }) => ({
+    channels: placed(channels, start),
+    start,
+    sampleRate,
+  }));
+  const looking = runBeside("look", files);
+  looking.catch(() => {}); // told when it is waited for
   const { mics, analysis, clocks } = await withClocks(recorded, sampleRate, options, run);
+  const looks = clocks.every((ppm) => ppm === 0) ? await looking : undefined;
   const audio = mics.map((m) => placed(m.channels, m.start ?? 0));
   const last = steps.indexOf(options.through);
   const plain = songOf(title, mics, sampleRate, clocks);
   const cleaning = last >= steps.indexOf("clean");
   const shaping = last >= steps.indexOf("shape");
-  const measured = await measureSong(plain, analysis, audio, { run, cleaning, shaping });
+  const measured = await measureSong(plain, analysis, audio, {
+    run,
+    cleaning,
+    shaping,
+    ...(looks ? { looks } : {}),
+  });
   const { facts } = measured;
   let song = options.shaping ? { ...measured.song, shaping: options.shaping } : measured.song;
   const taken: Proposal[] = [];

@@ -69,33 +69,6 @@ export async function linkAudio(db: Db, songId: string, audioId: string): Promis
   ]);
 }
 
-/** A stretch of bytes of a stored file. */
-export interface ByteRange {
-  readonly fileId: string;
-  readonly from: number;
-  readonly to: number;
-}
-export interface PieceRow {
-  /** Index of the range it belongs to, from 1. */
-  range: number;
-  bytes: Buffer;
-}
-
-/** The bytes of several ranges, cut out by the database, in order. */
-export async function listPieces(db: Db, ranges: readonly ByteRange[]): Promise<PieceRow[]> {
-  const { rows } = await db.query<PieceRow>(
-    `select w.range::int4 as "range",
-       substring(c.bytes from (greatest(w.low, p.byte_start) - p.byte_start + 1)::int4
-         for (least(w.high, p.byte_start + p.byte_length) - greatest(w.low, p.byte_start))::int4) as bytes
-     from unnest($1::uuid[], $2::bigint[], $3::bigint[]) with ordinality as w(file_id, low, high, range)
-     join file_part p on p.file_id = w.file_id and p.byte_start < w.high and p.byte_start + p.byte_length > w.low
-     join chunk c on c.sha256 = p.chunk_sha256
-     order by w.range, p.position`,
-    [ranges.map((r) => r.fileId), ranges.map((r) => r.from), ranges.map((r) => r.to)],
-  );
-  return rows;
-}
-
 export async function findAudios(db: Db, ids: readonly string[]): Promise<AudioRow[]> {
   const { rows } = await db.query<AudioRow>(`select ${columns} from audio a where a.id = any($1::uuid[])`, [
     ids,

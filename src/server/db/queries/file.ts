@@ -8,12 +8,6 @@ export interface FileRow {
   sha256: Buffer;
 }
 
-export interface PartRow {
-  byteStart: number;
-  byteLength: number;
-  bytes: Buffer;
-}
-
 /** Stores a chunk. One that is there already is held until the transaction ends, so that no sweep takes it from under it. */
 export async function insertChunk(db: Db, sha256: Buffer, bytes: Buffer): Promise<void> {
   await db.query(
@@ -59,18 +53,6 @@ export async function findFile(db: Db, id: string): Promise<FileRow | null> {
     [id],
   );
   return rows[0] ?? null;
-}
-
-/** Parts that overlap bytes [from, to), in order. */
-export async function listParts(db: Db, fileId: string, from: number, to: number): Promise<PartRow[]> {
-  const { rows } = await db.query<PartRow>(
-    `select p.byte_start::float8 as "byteStart", p.byte_length as "byteLength", c.bytes
-     from file_part p join chunk c on c.sha256 = p.chunk_sha256
-     where p.file_id = $1 and p.byte_start < $3 and p.byte_start + p.byte_length > $2
-     order by p.position`,
-    [fileId, from, to],
-  );
-  return rows;
 }
 
 /** Deletes those of some files that no audio refers to; their parts go with them. */

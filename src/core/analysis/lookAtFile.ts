@@ -1,0 +1,28 @@
+import type { Faults } from "../facts/faults";
+import { findFaults } from "../gather/faults";
+import { measureLoudness } from "../measure/loudness";
+
+/** A file by itself: no stroke and no other mic needs to be known. */
+export interface FileLookAsk {
+  /** From the song's first frame on. */
+  readonly channels: readonly Float32Array[];
+  /** Frame of the song at which the file begins. */
+  readonly start: number;
+  readonly sampleRate: number;
+}
+
+export interface FileLook {
+  /** Its times are those of the file. */
+  readonly faults: Faults;
+  /** Integrated, LUFS. */
+  readonly loudness: number;
+}
+
+/** What a file tells of itself. */
+export function lookAtFile({ channels, start, sampleRate }: FileLookAsk): FileLook {
+  const file = channels.map((x) => x.subarray(start));
+  return {
+    faults: findFaults(file, sampleRate),
+    loudness: measureLoudness(channels, sampleRate).integrated,
+  };
+}
