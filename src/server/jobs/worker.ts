@@ -67,18 +67,22 @@ export async function runWorker(connectionString: string): Promise<void> {
   );
   sweepSoon();
   const sweeper = setInterval(sweepSoon, sweepEvery);
-  const worker = await boss.work<{ taskId: string }>(queueName, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
-    for (const job of jobs) {
-      // The application may have been brought up to date while this one ran.
-      await checkVersion(pool()).catch(async (error: unknown) => {
-        if (!(error instanceof OtherVersion)) throw error;
-        log.error({ error: error.message }, "worker ends");
-        await enqueue(boss, job.data.taskId);
-        process.exit(1);
-      });
-      await work(job.data.taskId);
-    }
-  });
+  const worker = await boss.work<{ taskId: string }>(
+    queueName,
+    { pollingIntervalSeconds: 0.5 },
+    async (jobs) => {
+      for (const job of jobs) {
+        // The application may have been brought up to date while this one ran.
+        await checkVersion(pool()).catch(async (error: unknown) => {
+          if (!(error instanceof OtherVersion)) throw error;
+          log.error({ error: error.message }, "worker ends");
+          await enqueue(boss, job.data.taskId);
+          process.exit(1);
+        });
+        await work(job.data.taskId);
+      }
+    },
+  );
   const deafen = whenWoken(connectionString, () => boss.notifyWorker(worker));
   log.info("worker ready");
   await new Promise<void>((resolve) => {
