@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # npm start: installs what is missing, builds, starts the database and the application, prints the address.
-# PORT (3210), HOST (127.0.0.1), DATABASE_URL (an own PostgreSQL), JUBO_PASSPHRASE (needed beyond loopback).
+# PORT (3210), HOST (127.0.0.1), DATABASE_URL (an own PostgreSQL), JUBO_PASSPHRASE (needed beyond loopback),
+# JUBO_NAME and JUBO_LOGIN_HEADER (behind a proxy, docs/studio.md).
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/lib.sh

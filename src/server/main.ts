@@ -2,6 +2,7 @@
 import { createServer } from "node:http";
 import next from "next";
 import { log } from "./log";
+import { withoutForgedLogin } from "./http/login";
 import { unreadable } from "./http/unreadable";
 
 const port = Number(process.env["JUBO_PORT"] ?? 3210);
@@ -10,6 +11,7 @@ const app = next({ dev: false, hostname: host, port });
 await app.prepare();
 const handle = app.getRequestHandler();
 const server = createServer((request, response) => {
+  withoutForgedLogin(request.headers, request.socket.remoteAddress);
   const reason = unreadable(request.method ?? "", request.url ?? "");
   if (!reason)
     return void handle(request, response).catch((error: Error) => {

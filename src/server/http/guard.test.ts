@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test } from "@jest/globals";
 import { refusalOf, sessionCookie, sessionOf } from "./guard";
+import { withoutForgedLogin } from "./login";
 
 const ask = (method: string, headers: Record<string, string>) =>
   refusalOf(new Request("http://127.0.0.1:3210/api/songs", { method, headers }))?.status ?? 200;
@@ -41,5 +42,28 @@ describe("guard", () => {
     expect(ask("GET", cookie("\u00e9".repeat(sessionOf("").length)))).toBe(401);
     expect(ask("GET", cookie(sessionOf("another")))).toBe(401);
     expect(ask("GET", cookie(sessionOf("a long walk home")))).toBe(200);
+  });
+  test("where the proxy tells who has logged in, that is needed, or the passphrase where there is one", () => {
+    process.env["JUBO_LOGIN_HEADER"] = "X-Studio-User";
+    expect(ask("GET", { host })).toBe(403);
+    expect(ask("GET", { host, "x-studio-user": "" })).toBe(403);
+    expect(ask("GET", { host, "x-studio-user": "ada" })).toBe(200);
+    expect(ask("PUT", { host, "x-studio-user": "ada", origin: "http://evil.example" })).toBe(403);
+    process.env["JUBO_PASSPHRASE"] = "a long walk home";
+    expect(ask("GET", { host })).toBe(401);
+    expect(ask("GET", { host, "x-studio-user": "ada" })).toBe(200);
+    delete process.env["JUBO_LOGIN_HEADER"];
+    expect(ask("GET", { host, "x-studio-user": "ada" })).toBe(401);
+  });
+  test("only the proxy on this machine is believed", () => {
+    process.env["JUBO_LOGIN_HEADER"] = "X-Studio-User";
+    const told = (from: string | undefined) => {
+      const headers: Record<string, unknown> = { host, "x-studio-user": "ada" };
+      withoutForgedLogin(headers, from);
+      return headers["x-studio-user"];
+    };
+    for (const own of ["127.0.0.1", "::1", "::ffff:127.0.0.1"]) expect(told(own)).toBe("ada");
+    for (const other of ["10.0.0.7", "::ffff:10.0.0.7", "", undefined]) expect(told(other)).toBeUndefined();
+    delete process.env["JUBO_LOGIN_HEADER"];
   });
 });

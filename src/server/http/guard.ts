@@ -1,12 +1,11 @@
 import { createHash, createHmac, timingSafeEqual } from "node:crypto";
 import { NextRequest } from "next/server";
+import { loginHeader, loopback } from "./login";
 
 /** What the session cookie holds for a passphrase; nobody can make it without knowing it. */
 export const sessionOf = (passphrase: string): string =>
   createHmac("sha256", passphrase).update("jubo session 1").digest("base64url");
 export const sessionCookie = "jubo_session";
-
-const loopback = ["127.0.0.1", "localhost", "::1"];
 
 function isOwnHost(host: string | null): boolean {
   const wanted = process.env["JUBO_HOST"] ?? "127.0.0.1";
@@ -25,7 +24,7 @@ export type Refusal = { status: 401 | 403 | 421; message: string };
 
 /**
  * Why a request is refused, or null: the Host, so that no rebound name reaches us; the Origin of changes, so that no
- * page elsewhere drives us; the session when a passphrase is set.
+ * page elsewhere drives us; the session when a passphrase is set, or the proxy's word that somebody has logged in.
  */
 export function refusalOf(request: Request): Refusal | null {
   const { headers, method } = request;
@@ -36,6 +35,9 @@ export function refusalOf(request: Request): Refusal | null {
   const foreign = origin === null ? headers.get("sec-fetch-site") === "cross-site" : hostOf(origin) !== host;
   if (changes && foreign) return { status: 403, message: "Changes from other pages are refused." };
   const passphrase = process.env["JUBO_PASSPHRASE"];
+  const login = loginHeader();
+  if (login && headers.get(login)) return null;
+  if (login && !passphrase) return { status: 403, message: "Log in first, where your studio has its login." };
   const session = new NextRequest(request.url, { headers }).cookies.get(sessionCookie)?.value ?? "";
   if (passphrase && !sameText(session, sessionOf(passphrase)))
     return { status: 401, message: "The passphrase is needed first." };
