@@ -3,7 +3,7 @@ import { processorType } from "../../core/processors";
 import type { Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
 import { Nothing } from "../shared/Nothing";
-import { EqPicture } from "./EqPicture";
+import { EqPicture } from "./eq/EqPicture";
 import { SidesPicture } from "./SidesPicture";
 import { StrokePictures } from "./StrokePictures";
 

@@ -2,7 +2,7 @@
 import { mainMic } from "../../core/song/song";
 import { Nothing } from "../shared/Nothing";
 import { useSong } from "../shared/songStore";
-import { DrumStrokes } from "./DrumStrokes";
+import { DrumStrokes } from "./strokes/DrumStrokes";
 import { KitStrokes } from "./KitStrokes";
 
 /** The strokes as they were found: seen, heard and corrected. */

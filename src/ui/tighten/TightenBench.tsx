@@ -1,7 +1,7 @@
 "use client";
 import { Nav } from "react-bootstrap";
 import { create } from "zustand";
-import { BeatBench } from "./BeatBench";
+import { BeatBench } from "./beats/BeatBench";
 import { MovesBench } from "./MovesBench";
 import { ReviewBench } from "./ReviewBench";
 import { StrokesBench } from "./StrokesBench";

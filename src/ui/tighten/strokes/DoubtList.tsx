@@ -1,7 +1,7 @@
 "use client";
 import { Button, Table } from "react-bootstrap";
-import type { Doubt } from "../../core/hits/corrections";
-import { decibels, secondsOf } from "../shared/format";
+import type { Doubt } from "../../../core/hits/corrections";
+import { decibels, secondsOf } from "../../shared/format";
 
 /** Most rows that are drawn. */
 const shown = 60;

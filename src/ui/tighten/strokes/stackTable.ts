@@ -1,5 +1,5 @@
-import type { StrokeStack } from "../../core/hits/stack";
-import type { PlotTable } from "../shared/plot/plotTable";
+import type { StrokeStack } from "../../../core/hits/stack";
+import type { PlotTable } from "../../shared/plot/plotTable";
 
 /** Instants that are told of every stroke, ms from its start. */
 const instants = [-10, 0, 5, 10, 20, 40, 80, 120] as const;

@@ -1,8 +1,8 @@
 "use client";
 import { useCallback, useRef, useState } from "react";
-import type { Hit, Mic } from "../../core/song/song";
-import { sheetOf, useRedraw } from "../shared/canvas";
-import { useEvidence } from "../shared/evidenceClient";
+import type { Hit, Mic } from "../../../core/song/song";
+import { sheetOf, useRedraw } from "../../shared/canvas";
+import { useEvidence } from "../../shared/evidenceClient";
 
 /** Stretch around a stroke that is drawn, s. */
 const before = 0.06;

@@ -1,7 +1,7 @@
 "use client";
 import { Button } from "react-bootstrap";
-import type { Tone } from "../../core/facts/facts";
-import type { Partial } from "../../core/shape/partials";
+import type { Tone } from "../../../core/facts/facts";
+import type { Partial } from "../../../core/shape/partials";
 
 /** How a partial is cut by a press. */
 const cutOf = ({ ratio }: Partial) => ({

@@ -1,7 +1,7 @@
 "use client";
 import { Button, Form } from "react-bootstrap";
-import { hitKinds, type Hit, type HitKind } from "../../core/song/song";
-import { decibels, secondsOf } from "../shared/format";
+import { hitKinds, type Hit, type HitKind } from "../../../core/song/song";
+import { decibels, secondsOf } from "../../shared/format";
 
 const kindNames: Record<HitKind, string> = {
   stroke: "Stroke",

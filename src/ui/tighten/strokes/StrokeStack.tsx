@@ -1,9 +1,9 @@
 "use client";
 import { useCallback, useRef } from "react";
-import { themeColor, useRedraw } from "../shared/canvas";
-import { TableBehind } from "../shared/TableBehind";
+import { themeColor, useRedraw } from "../../shared/canvas";
+import { TableBehind } from "../../shared/TableBehind";
 import { stackTable } from "./stackTable";
-import type { StrokeStack as Stack } from "../../core/hits/stack";
+import type { StrokeStack as Stack } from "../../../core/hits/stack";
 
 /** dB under the loudest stroke that is drawn as the ground. */
 const depth = 54;

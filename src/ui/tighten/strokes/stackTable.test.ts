@@ -1,5 +1,5 @@
 import { expect, test } from "@jest/globals";
-import { stackStrokes } from "../../core/hits/stack";
+import { stackStrokes } from "../../../core/hits/stack";
 import { stackTable } from "./stackTable";
 
 test("strokes are told in the order of the picture, with their levels from their start on", () => {
