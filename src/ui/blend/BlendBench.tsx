@@ -25,7 +25,7 @@ import { KitChecks } from "./KitChecks";
 import { KitDistance } from "../shared/KitDistance";
 import { KitFinish } from "./KitFinish";
 import { KitPlace } from "./KitPlace";
-import { MixTable } from "./MixTable";
+import { MixTable } from "./mix/MixTable";
 import { OwnerPanel } from "./OwnerPanel";
 import { RecordBench } from "./RecordBench";
 import { SendsPanel } from "./SendsPanel";

@@ -65,3 +65,4 @@ export function useMoving(svg: RefObject<SVGSVGElement | null>, turn: number) {
     moved: (): boolean => went.current,
   };
 }
+export type Moving = ReturnType<typeof useMoving>;

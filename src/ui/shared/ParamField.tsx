@@ -2,25 +2,26 @@
 import { useId, useState } from "react";
 import { isChoice, type NumberParam, type ParamSpec, type ParamValue } from "../../core/params";
 import { readTyped, withUnit } from "./format";
+import { Slider, type SliderWay } from "./Slider";
 
-const steps = 400;
+const places = 400;
 
-/** Place of a value on its slider, 0..steps. */
-const toSlider = (spec: NumberParam, value: number): number =>
-  spec.scale === "log" && spec.min > 0
-    ? (steps * Math.log(value / spec.min)) / Math.log(spec.max / spec.min)
-    : (steps * (value - spec.min)) / (spec.max - spec.min);
-
-/** A sensible figure for a place of the slider: three digits. */
-function fromSlider(spec: NumberParam, place: number): number {
-  const share = place / steps;
-  const raw =
-    spec.scale === "log" && spec.min > 0
-      ? spec.min * Math.pow(spec.max / spec.min, share)
-      : spec.min + share * (spec.max - spec.min);
-  const rounded =
-    spec.scale === "log" ? Number(raw.toPrecision(3)) : Number(raw.toFixed(spec.max - spec.min > 50 ? 1 : 3));
-  return Math.min(spec.max, Math.max(spec.min, rounded));
+/** A parameter's scale on a slider, three digits of it. */
+function wayOf({ scale, min, max }: NumberParam): SliderWay {
+  const log = scale === "log" && min > 0;
+  return {
+    places,
+    key: 2,
+    toPlace: (value) =>
+      (places * (log ? Math.log(value / min) : value - min)) / (log ? Math.log(max / min) : max - min),
+    fromPlace(place) {
+      const share = place / places;
+      const raw = log ? min * Math.pow(max / min, share) : min + share * (max - min);
+      const digits = max - min > 50 ? 1 : 3;
+      const rounded = scale === "log" ? Number(raw.toPrecision(3)) : Number(raw.toFixed(digits));
+      return Math.min(max, Math.max(min, rounded));
+    },
+  };
 }
 
 interface FieldProps {
@@ -106,31 +107,14 @@ export function ParamField({ spec, value, sampleRate, disabled = false, onChange
   return (
     <div className="param" title={spec.help}>
       <label htmlFor={id}>{spec.label}</label>
-      <input
+      <Slider
         id={id}
-        type="range"
-        className="form-range"
-        min={0}
-        max={steps}
-        step="any"
-        value={toSlider(spec, number)}
+        way={wayOf(spec)}
+        value={number}
+        rest={spec.default}
+        text={withUnit(number, spec.unit)}
         disabled={disabled}
-        aria-valuetext={withUnit(number, spec.unit)}
-        onChange={(event) => onChange(fromSlider(spec, Number(event.target.value)), false)}
-        onPointerUp={(event) => onChange(fromSlider(spec, Number(event.currentTarget.value)), true)}
-        onKeyDown={(event) => {
-          const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[
-            event.key
-          ];
-          if (by === undefined) return;
-          event.preventDefault();
-          const place = Math.min(
-            steps,
-            Math.max(0, toSlider(spec, number) + (event.shiftKey ? by / 4 : by) * 2),
-          );
-          onChange(fromSlider(spec, place), true);
-        }}
-        onDoubleClick={() => onChange(spec.default, true)}
+        set={onChange}
       />
       <TypedField
         spec={spec}
