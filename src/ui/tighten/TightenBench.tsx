@@ -2,8 +2,8 @@
 import { Nav } from "react-bootstrap";
 import { create } from "zustand";
 import { BeatBench } from "./beats/BeatBench";
-import { MovesBench } from "./MovesBench";
-import { ReviewBench } from "./ReviewBench";
+import { MovesBench } from "./moves/MovesBench";
+import { ReviewBench } from "./moves/ReviewBench";
 import { StrokesBench } from "./StrokesBench";
 
 const views = {
