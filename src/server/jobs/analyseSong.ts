@@ -12,6 +12,7 @@ import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
+import { checkMemory } from "./memoryRoom";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
@@ -25,6 +26,7 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
   if (mics.length === 0)
     throw new AppError("invalid", "There is nothing to analyse: bring in some files first.");
   const rows = await audioOfMics(pool(), songId, { ...row.document, mics });
+  checkMemory(rows.map((r) => r.audio));
   const audio: Float32Array[][] = [];
   const threads = analysisThreads();
   try {
