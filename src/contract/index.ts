@@ -103,6 +103,12 @@ export interface RecordMeasured extends BesideRecord {
 export type PathJudged = PathEffect;
 export type MaskingJudged = MaskingMeasured;
 
+/** What the server has for files that come in, bytes. */
+export interface Room {
+  readonly diskFree: number;
+  readonly memory: number;
+}
+
 /** How the files of one upload fared; an archive holds several. */
 export interface Delivered {
   readonly taken: readonly { readonly file: string; readonly remarks: readonly string[] }[];

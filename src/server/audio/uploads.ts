@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { AppError } from "../errors";
 import { atMost } from "../http/atMost";
+import { uploadsFolder } from "./uploadsFolder";
 
 /** A file on its way in: it comes in parts, and goes on where it stopped, also after the server was started anew. */
 export interface Upload {
@@ -15,26 +16,23 @@ export interface Upload {
   readonly mark: string;
 }
 
-/** Where parts lie until the file is whole; what is whole goes into the database. */
-const folder = (): string =>
-  process.env["JUBO_UPLOADS"] ?? join(/*turbopackIgnore: true*/ process.cwd(), "data", "uploads");
 /** Uploads that nobody went on with are let go, ms. */
 const keptMs = 2 * 86400_000;
 /** Most uploads that may be open; where there are as many, those that nobody went on with for so long make room, ms. */
 const mostOpen = 400;
 const idleMs = 600_000;
 
-const partOf = (id: string): string => join(/*turbopackIgnore: true*/ folder(), `${id}.part`);
-const noteOf = (id: string): string => join(/*turbopackIgnore: true*/ folder(), `${id}.json`);
+const partOf = (id: string): string => join(/*turbopackIgnore: true*/ uploadsFolder(), `${id}.part`);
+const noteOf = (id: string): string => join(/*turbopackIgnore: true*/ uploadsFolder(), `${id}.json`);
 /** Uploads that are being written to. */
 const busy = new Set<string>();
 
 async function listUploads(): Promise<(Upload & { readonly idleMs: number })[]> {
-  await mkdir(/*turbopackIgnore: true*/ folder(), { recursive: true });
+  await mkdir(/*turbopackIgnore: true*/ uploadsFolder(), { recursive: true });
   const found: (Upload & { idleMs: number })[] = [];
-  for (const file of await readdir(/*turbopackIgnore: true*/ folder())) {
+  for (const file of await readdir(/*turbopackIgnore: true*/ uploadsFolder())) {
     if (!file.endsWith(".json")) continue;
-    const path = join(/*turbopackIgnore: true*/ folder(), file);
+    const path = join(/*turbopackIgnore: true*/ uploadsFolder(), file);
     try {
       const upload = JSON.parse(await readFile(path, "utf8")) as Upload;
       const touched = Math.max(...(await Promise.all([path, partOf(upload.id)].map(touchedMs))));

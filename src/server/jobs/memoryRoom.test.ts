@@ -1,5 +1,6 @@
 import { expect, test } from "@jest/globals";
-import { checkMemory, memoryHere } from "./memoryRoom";
+import { memoryHere } from "../memory";
+import { checkMemory } from "./memoryRoom";
 
 /** So many mono mics over so many minutes at 48 kHz. */
 const mics = (count: number, minutes: number) =>

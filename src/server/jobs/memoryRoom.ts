@@ -1,15 +1,9 @@
-import { totalmem } from "node:os";
 import { AppError } from "../errors";
+import { memoryHere } from "../memory";
 
 /** What else the program holds while it works, bytes, and the share of the memory that may be taken. */
 const beside = 1.5e9;
 const share = 0.9;
-
-/** Memory of this machine, or of the part of it that this program is allowed, bytes. */
-export function memoryHere(): number {
-  const allowed = process.constrainedMemory();
-  return allowed && allowed < totalmem() ? allowed : totalmem();
-}
 
 const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(bytes < 1e10 ? 1 : 0)} GB`;
 

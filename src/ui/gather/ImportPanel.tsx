@@ -5,6 +5,7 @@ import { FolderPlus } from "react-bootstrap-icons";
 import { useDropzone } from "react-dropzone";
 import { megabytes } from "../shared/format";
 import { useSong } from "../shared/songStore";
+import { ImportQuestion } from "./ImportQuestion";
 import { importFiles, retryImport, stopImport, useImport, type ImportRow } from "./importStore";
 
 const words: Record<ImportRow["state"], string> = {
@@ -22,7 +23,7 @@ export function ImportPanel({ empty }: { empty: boolean }) {
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) => importFiles(id, files),
+    onDrop: (files) => void importFiles(id, files),
   });
   const done = rows.reduce((n, r) => n + r.file.size * (r.state === "in" ? 1 : r.progress), 0);
   const total = rows.reduce((n, r) => n + r.file.size, 0);
@@ -43,6 +44,7 @@ export function ImportPanel({ empty }: { empty: boolean }) {
       <Button size="sm" variant={empty ? "primary" : "outline-primary"} onClick={open}>
         Choose files
       </Button>
+      <ImportQuestion />
       {rows.length > 0 && (
         <div className="import-rows">
           <header>

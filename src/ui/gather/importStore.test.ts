@@ -1,6 +1,6 @@
 import { afterAll, beforeEach, describe, expect, test } from "@jest/globals";
 import { useSong } from "../shared/songStore";
-import { importFiles, retryImport, stopImport, useImport } from "./importStore";
+import { importFiles, leaveFiles, retryImport, stopImport, takeFiles, useImport } from "./importStore";
 
 // A server that takes uploads in parts, behind `fetch` and XMLHttpRequest as the page has them. A test may break the connection,
 // refuse a file, or hold parts back.
@@ -14,6 +14,7 @@ class FakeUploads {
   readonly refuses = new Set<string>();
   analysed = 0;
   reloads = 0;
+  room = { diskFree: 1e12, memory: 16e9 };
   /** Parts that break off half way. */
   breaks = 0;
   readonly held: (() => void)[] = [];
@@ -88,11 +89,12 @@ beforeEach(() => {
   page.XMLHttpRequest = FakeRequest;
   page.fetch = async (path: string, init?: RequestInit): Promise<Response> => {
     const body = JSON.parse(String(init?.body ?? "{}")) as { name: string; bytes: number; mark: string };
+    if (path === "/api/room") return new Response(JSON.stringify(server.room));
     const id = /uploads\/(\w+)$/.exec(path)?.[1];
     const [status, answer] = id ? server.take(id) : [200, server.begin(body)];
     return new Response(JSON.stringify(answer), { status: status as number });
   };
-  useImport.setState({ rows: [], busy: false });
+  useImport.setState({ rows: [], busy: false, asked: null });
   useSong.setState({
     id: "s1",
     reload: async () => void server.reloads++,
@@ -116,7 +118,7 @@ const rows = () => useImport.getState().rows.map((r) => `${r.file.name}: ${r.sta
 describe("files that are brought into a song", () => {
   test("come in whole, three side by side at most, and the kit is analysed once", async () => {
     const files = ["Kick", "Snare", "Hat", "Tom", "Floor"].map((n, i) => file(`${n}.wav`, 1000 + i));
-    importFiles("s1", files);
+    await importFiles("s1", files);
     await done();
     expect(rows()).toEqual(files.map((f) => `${f.name}: in`));
     expect(server.taken.map((t) => t.bytes.length).sort()).toEqual([1000, 1001, 1002, 1003, 1004]);
@@ -125,7 +127,7 @@ describe("files that are brought into a song", () => {
   });
   test("a large one comes in parts, to the byte", async () => {
     const large = file("Overheads 96k.wav", 20 * 1024 * 1024 + 5);
-    importFiles("s1", [large]);
+    await importFiles("s1", [large]);
     await done();
     expect(server.taken[0]!.bytes.equals(Buffer.from(await large.arrayBuffer()))).toBe(true);
     expect(useImport.getState().rows[0]).toMatchObject({ progress: 1, message: "converted from 96000 to 48000 Hz" }); // prettier-ignore
@@ -133,14 +135,14 @@ describe("files that are brought into a song", () => {
   test("a connection that breaks off is waited for, and the file goes on where it stopped", async () => {
     server.breaks = 2;
     const kick = file("Kick.wav", 4000);
-    importFiles("s1", [kick]);
+    await importFiles("s1", [kick]);
     await done();
     expect(rows()).toEqual(["Kick.wav: in"]);
     expect(server.taken[0]!.bytes.equals(Buffer.from(await kick.arrayBuffer()))).toBe(true);
   });
   test("one that is refused says why and is no reason for the others; tried again, only it is sent", async () => {
     server.refuses.add("Letter.wav");
-    importFiles("s1", [file("Kick.wav", 300), file("Letter.wav", 200)]);
+    await importFiles("s1", [file("Kick.wav", 300), file("Letter.wav", 200)]);
     await done();
     expect(rows()).toEqual(["Kick.wav: in", "Letter.wav: refused"]);
     expect(useImport.getState().rows[1]!.message).toBe("Letter.wav is no audio.");
@@ -152,12 +154,12 @@ describe("files that are brought into a song", () => {
   });
   test("all of them refused: nothing is analysed", async () => {
     server.refuses.add("Letter.wav");
-    importFiles("s1", [file("Letter.wav", 200)]);
+    await importFiles("s1", [file("Letter.wav", 200)]);
     await done();
     expect(server.analysed).toBe(0);
   });
   test("an archive tells of each of its files", async () => {
-    importFiles("s1", [file("Takes.zip", 500)]);
+    await importFiles("s1", [file("Takes.zip", 500)]);
     await done();
     expect(useImport.getState().rows[0]).toMatchObject({
       state: "in",
@@ -167,7 +169,7 @@ describe("files that are brought into a song", () => {
   test("stopped: what is under way ends, what waits is not sent, what is in stays; later all goes on", async () => {
     server.holding = true;
     const files = ["A", "B", "C", "D"].map((n) => file(`${n}.wav`, 100));
-    importFiles("s1", files);
+    await importFiles("s1", files);
     await until(() => server.held.length === 3);
     stopImport();
     expect(rows().at(-1)).toBe("D.wav: stopped");
@@ -182,25 +184,44 @@ describe("files that are brought into a song", () => {
   });
   test("more files while some are coming join them; a new delivery begins a new list", async () => {
     server.holding = true;
-    importFiles("s1", [file("A.wav", 100)]);
+    await importFiles("s1", [file("A.wav", 100)]);
     await until(() => server.held.length === 1);
-    importFiles("s1", [file("B.wav", 100)]);
+    await importFiles("s1", [file("B.wav", 100)]);
     server.holding = false;
     for (const go of server.held) go();
     await done();
     await until(() => rows().every((r) => r.endsWith(": in")));
     expect(rows()).toEqual(["A.wav: in", "B.wav: in"]);
-    importFiles("s1", [file("C.wav", 100)]);
+    await importFiles("s1", [file("C.wav", 100)]);
     await until(() => rows().join() === "C.wav: in");
   });
   test("another song was opened meanwhile: it is not analysed for files of this one", async () => {
     server.holding = true;
-    importFiles("s1", [file("A.wav", 100)]);
+    await importFiles("s1", [file("A.wav", 100)]);
     await until(() => server.held.length === 1);
     useSong.setState({ id: "s2" });
     server.holding = false;
     for (const go of server.held) go();
     await done();
     expect(server.analysed).toBe(0);
+  });
+  test("what has little room on the disk, or is hours long, is asked about before anything is sent", async () => {
+    server.room = { diskFree: 1000, memory: 16e9 };
+    await importFiles("s1", [file("A.wav", 900)]);
+    expect(useImport.getState()).toMatchObject({ rows: [], asked: { bytes: 900, room: server.room } });
+    leaveFiles();
+    expect(useImport.getState()).toMatchObject({ rows: [], asked: null });
+    const hours = Object.defineProperty(file("B.wav", 10), "size", { value: 5e9 });
+    server.room = { diskFree: 1e12, memory: 16e9 };
+    await importFiles("s1", [hours]);
+    expect(useImport.getState().asked?.bytes).toBe(5e9);
+    leaveFiles();
+    expect(server.open.size).toBe(0);
+    server.room = { diskFree: 1000, memory: 16e9 };
+    await importFiles("s1", [file("A.wav", 900)]);
+    takeFiles();
+    await done();
+    expect(rows()).toEqual(["A.wav: in"]);
+    expect(useImport.getState().asked).toBeNull();
   });
 });

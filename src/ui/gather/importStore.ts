@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import { ApiError } from "../shared/api";
+import type { Room } from "../../contract";
+import { api, ApiError } from "../shared/api";
 import { useSong } from "../shared/songStore";
 import { sendFile } from "./upload";
 
@@ -14,9 +15,19 @@ export interface ImportRow {
 interface ImportState {
   readonly rows: readonly ImportRow[];
   readonly busy: boolean;
+  /** Files of so many bytes that it is asked first. */
+  readonly asked: Asked | null;
 }
 
-export const useImport = create<ImportState>()(() => ({ rows: [], busy: false }));
+export interface Asked {
+  readonly songId: string;
+  readonly files: readonly File[];
+  readonly bytes: number;
+  /** Null where it could not be learnt. */
+  readonly room: Room | null;
+}
+
+export const useImport = create<ImportState>()(() => ({ rows: [], busy: false, asked: null }));
 
 /** Files sent side by side: enough to keep the disk busy. */
 const sideBySide = 3;
@@ -65,8 +76,27 @@ async function sendAll(songId: string): Promise<void> {
     await useSong.getState().run("analyse", {});
 }
 
-/** Brings files into the song, then analyses the kit. */
-export function importFiles(songId: string, files: readonly File[]): void {
+/** From so many bytes on it is said first what they need; a song of 24 mics and four minutes has a quarter of it. */
+const askedFrom = 4e9;
+
+/** Brings files into the song, then analyses the kit; of many bytes it is asked first. */
+export async function importFiles(songId: string, files: readonly File[]): Promise<void> {
+  const bytes = files.reduce((sum, f) => sum + f.size, 0);
+  const room = await api.room().catch(() => null);
+  const tight = room !== null && bytes > 0.8 * room.diskFree;
+  if (bytes > 0 && (bytes >= askedFrom || tight))
+    useImport.setState({ asked: { songId, files, bytes, room } });
+  else begin(songId, files);
+}
+/** Brings in what was asked about. */
+export function takeFiles(): void {
+  const { asked } = useImport.getState();
+  leaveFiles();
+  if (asked) begin(asked.songId, asked.files);
+}
+export const leaveFiles = (): void => useImport.setState({ asked: null });
+
+function begin(songId: string, files: readonly File[]): void {
   const fresh = files.map((file): ImportRow => ({
     id: nextId++,
     file,

@@ -13,6 +13,7 @@ import type {
   RecordMeasured,
   Revision,
   PlacesMeasured,
+  Room,
   SongEntry,
   Task,
   TaskKind,
@@ -98,6 +99,7 @@ export const api = {
   stopTask: (id: string) => ask<object>(`/api/tasks/${id}`, { method: "DELETE" }),
   beginUpload: (id: string, file: { name: string; bytes: number; mark: string }) =>
     post<{ id: string; received: number }>(`/api/songs/${id}/uploads`, file),
+  room: () => ask<Room>("/api/room"),
   takeUpload: (id: string) => post<Delivered>(`/api/uploads/${id}`, {}),
   judgeCleaning: (id: string, mic: string) => ask<JudgedCleaning>(`/api/songs/${id}/mics/${mic}/cleaning`),
   measurePlaces: (id: string) => ask<PlacesMeasured>(`/api/songs/${id}/places`),

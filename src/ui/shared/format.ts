@@ -19,6 +19,8 @@ export const clock = (seconds: number): string => {
 };
 export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
 
+export const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(1)} GB`;
+
 /** Value of a parameter with its unit, in the size people use. */
 export function withUnit(value: number, unit: Unit): string {
   const trimmed = (x: number, digits: number) => String(Number(x.toFixed(digits))).replace("-", "−");
