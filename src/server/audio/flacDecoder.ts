@@ -30,6 +30,8 @@ function toFloats(bytes: Uint8Array, width: number, bits: number): Float32Array 
  */
 export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; channels: Float32Array[] }> {
   const decoder = Flac.create_libflac_decoder(true);
+  const promised = streamInfo(bytes);
+  const head = endless(bytes);
   let at = 0;
   let done = 0;
   let damage: string | null = null;
@@ -37,6 +39,7 @@ export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; chan
   let blocks: Float32Array[][] = [];
   const read = (wanted: number) => {
     const buffer = bytes.slice(at, at + wanted);
+    if (at < head.length) buffer.set(head.subarray(at, at + buffer.length));
     at += buffer.length;
     return { buffer, readDataLength: buffer.length, error: false };
   };
@@ -44,9 +47,9 @@ export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; chan
     decoder,
     read,
     (data, { channels, sampleRate, bitsPerSample: bits, blocksize }) => {
-      info ??= { channels, sampleRate, bits };
+      info ??= promised ?? { channels, sampleRate, bits };
       if (info.channels !== channels || info.sampleRate !== sampleRate || info.bits !== bits)
-        damage ??= `changes its format at frame ${done}`;
+        damage ??= `is ${told({ channels, sampleRate, bits })} at frame ${done}, where its head says ${told(info)}`;
       else blocks.push(data.map((x) => toFloats(x, x.length / blocksize, bits)));
     },
     (_, what) => (damage ??= `is damaged at frame ${done} (${String(what).toLowerCase().replace(/^.*status_/, "").replace(/_/g, " ")})`), // prettier-ignore
@@ -68,9 +71,9 @@ export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; chan
         throw new AudioFileError(`is cut off or damaged at frame ${done}`);
       blocks = [];
     }
-    const promised = promisedFrames(bytes);
-    if (promised > 0 && promised !== done)
-      throw new AudioFileError(`ends too early: ${promised} frames are promised, ${done} are there`);
+    // More than is promised is all taken, as by the reference decoder: the checksum tells whether it belongs there.
+    if (promised && promised.frames > done)
+      throw new AudioFileError(`ends too early: ${promised.frames} frames are promised, ${done} are there`);
     if (done === 0) throw new AudioFileError("holds no audio (0 frames)");
     if (!Flac.FLAC__stream_decoder_finish(decoder))
       throw new AudioFileError("is damaged: its checksum does not fit the audio");
@@ -79,16 +82,17 @@ export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; chan
   }
 }
 
-/** Decodes a whole FLAC file. Errors  as decodeFlac. */
-export function readFlac(bytes: Uint8Array): FlacInfo & { audio: Float32Array[] } {
+/** Decodes a whole FLAC file of at most `longest` seconds. Errors  as decodeFlac. */
+export function readFlac(bytes: Uint8Array, longest = longestFlac): FlacInfo & { audio: Float32Array[] } {
   const parts: Float32Array[][] = [];
   let info: FlacInfo | null = null;
   let frames = 0;
-  checkLength(promisedFrames(bytes), promisedRate(bytes));
+  const promised = streamInfo(bytes);
+  if (promised) checkLength(promised.frames, promised.sampleRate, longest);
   for (const block of decodeFlac(bytes)) {
     info = block.info;
     frames += block.channels[0]!.length;
-    checkLength(frames, info.sampleRate);
+    checkLength(frames, info.sampleRate, longest);
     block.channels.forEach((x, ch) => (parts[ch] ??= []).push(x));
   }
   const audio = parts.map((list) => {
@@ -104,25 +108,39 @@ export function readFlac(bytes: Uint8Array): FlacInfo & { audio: Float32Array[] 
 }
 
 /** Longest recording that is taken as FLAC, s: it is unpacked in memory, and silence of days fits into some bytes. */
-export const longestFlac = 2 * 3600;
+const longestFlac = 2 * 3600;
 
-function checkLength(frames: number, sampleRate: number): void {
-  if (sampleRate > 0 && frames > longestFlac * sampleRate)
-    throw new AudioFileError(
-      `is longer than ${longestFlac / 3600} hours; so much is taken as WAV or AIFF only`,
-    );
+function checkLength(frames: number, sampleRate: number, longest: number): void {
+  if (sampleRate <= 0 || frames <= longest * sampleRate) return;
+  const told = longest < 3600 ? `${longest} s` : `${longest / 3600} hours`;
+  throw new AudioFileError(`is longer than ${told}; so much is taken as WAV or AIFF only`);
 }
 
-const hasStreamInfo = (bytes: Uint8Array): boolean => bytes.length >= 42 && (bytes[4]! & 127) === 0;
-/** Sample rate that STREAMINFO tells, Hz; 0: not told. Source  RFC 9639, section 8.2. */
-const promisedRate = (bytes: Uint8Array): number =>
-  hasStreamInfo(bytes) ? (bytes[18]! << 12) | (bytes[19]! << 4) | (bytes[20]! >> 4) : 0;
-/** Frames that STREAMINFO promises; 0: not told. Source  RFC 9639, section 8.2. */
-function promisedFrames(bytes: Uint8Array): number {
-  if (!hasStreamInfo(bytes)) return 0;
+/** Where STREAMINFO ends, and where it tells the number of frames. Source  RFC 9639, section 8.2. */
+const headEnd = 42;
+const framesAt = 21;
+
+/** What the head of a stream says; null where it says nothing. `frames` 0: not told. Source  RFC 9639, section 8.2. */
+function streamInfo(bytes: Uint8Array): (FlacInfo & { readonly frames: number }) | null {
+  if (bytes.length < headEnd || (bytes[4]! & 127) !== 0) return null;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  return (bytes[21]! & 15) * 2 ** 32 + view.getUint32(22);
+  return {
+    sampleRate: view.getUint32(18) >>> 12,
+    channels: ((bytes[20]! >> 1) & 7) + 1,
+    bits: (((bytes[20]! & 1) << 4) | (bytes[framesAt]! >> 4)) + 1,
+    frames: (bytes[framesAt]! & 15) * 2 ** 32 + view.getUint32(framesAt + 1),
+  };
 }
+/** The head without the number of frames: libFLAC would stop in the middle of what is more than that. */
+function endless(bytes: Uint8Array): Uint8Array {
+  const head = bytes.slice(0, headEnd);
+  if (!streamInfo(bytes)) return head;
+  head[framesAt]! &= 0xf0;
+  head.fill(0, framesAt + 1, framesAt + 5);
+  return head;
+}
+const told = ({ channels, sampleRate, bits }: FlacInfo): string =>
+  `${sampleRate} Hz, ${bits} bits and ${channels} ${channels === 1 ? "channel" : "channels"}`;
 
 /** Largest FLAC file that is taken, bytes: it is decoded in memory. */
 export const largestFlac = 1024 ** 3;
