@@ -53,8 +53,11 @@ export async function receivedOf(id: string): Promise<number> {
   return (await stat(partOf(id)).catch(() => null))?.size ?? 0;
 }
 
-/** Begins an upload, or finds the one that broke off. Errors  AppError with too many of them open. */
-export async function beginUpload(wanted: Omit<Upload, "id">): Promise<{ upload: Upload; received: number }> {
+/** Begins an upload, or finds the one that broke off. Errors  AppError where `most` of them are open. */
+export async function beginUpload(
+  wanted: Omit<Upload, "id">,
+  most = mostOpen,
+): Promise<{ upload: Upload; received: number }> {
   const all = await listUploads();
   const same = all.find(
     (u) =>
@@ -65,12 +68,9 @@ export async function beginUpload(wanted: Omit<Upload, "id">): Promise<{ upload:
   );
   if (same) return { upload: same, received: await receivedOf(same.id) };
   const idle = all.filter((u) => u.idleMs > idleMs && !busy.has(u.id)).sort((a, b) => b.idleMs - a.idleMs);
-  if (all.length >= mostOpen && idle[0]) await endUpload(idle[0].id);
-  else if (all.length >= mostOpen)
-    throw new AppError(
-      "refused",
-      `${mostOpen} files are on their way already; let some of them come in first.`,
-    );
+  if (all.length >= most && idle[0]) await endUpload(idle[0].id);
+  else if (all.length >= most)
+    throw new AppError("refused", `${most} files are on their way already; let some of them come in first.`);
   const upload = { id: randomUUID(), ...wanted };
   await writeFile(partOf(upload.id), "");
   await writeFile(noteOf(upload.id), JSON.stringify(upload));

@@ -1,0 +1,51 @@
+import type { Take } from "./takes";
+
+export const base = process.env["BASE_URL"]!;
+export const post = async <T>(path: string, body: object): Promise<T> => {
+  const init = {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body),
+  };
+  const response = await fetch(base + path, init);
+  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
+  return (await response.json()) as T;
+};
+
+/** Bytes of one part, as the interface sends them. */
+const partBytes = 8 * 1024 * 1024;
+
+/** Sends files as the interface does, three at a time. */
+export async function upload(song: string, list: Iterable<Take>): Promise<void> {
+  const rest = list[Symbol.iterator]();
+  const one = async () => {
+    for (let next = rest.next(); !next.done; next = rest.next()) {
+      const { name, data } = next.value;
+      const { id } = await post<{ id: string }>(`/api/songs/${song}/uploads`, { name, bytes: data.length, mark: "bench" }); // prettier-ignore
+      for (let at = 0; at < data.length; at += partBytes) {
+        const body = new Blob([data.subarray(at, at + partBytes) as Uint8Array<ArrayBuffer>]);
+        const response = await fetch(`${base}/api/uploads/${id}?from=${at}`, { method: "PUT", body });
+        if (!response.ok) throw new Error(await response.text());
+      }
+      await post(`/api/uploads/${id}`, {});
+    }
+  };
+  await Promise.all([one(), one(), one()]);
+}
+
+interface Task {
+  readonly id: string;
+  readonly state: string;
+  readonly message: string;
+}
+
+/** Starts long work on a song; resolves when it is done. */
+export async function run(song: string, kind: "analyse" | "export"): Promise<void> {
+  const options = kind === "export" ? { format: "wav24" } : {};
+  let task = await post<Task>(`/api/songs/${song}/tasks`, { kind, options });
+  while (task.state === "waiting" || task.state === "running") {
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    task = (await (await fetch(`${base}/api/tasks/${task.id}`)).json()) as Task;
+  }
+  if (task.state !== "done") throw new Error(`${kind} is ${task.state}: ${task.message}`);
+}
