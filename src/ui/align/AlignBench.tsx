@@ -14,7 +14,7 @@ import { layersOf } from "../shape/layers/LayersBench";
 import { AlignChoices } from "./AlignChoices";
 import { AlignTable } from "./AlignTable";
 import { MonoCheck } from "./MonoCheck";
-import { PairBench } from "./PairBench";
+import { PairBench } from "./pair/PairBench";
 
 /** Align: second mics of a drum against its main mic; the whole kit as a table. */
 export function AlignBench() {
