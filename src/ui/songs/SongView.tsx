@@ -5,7 +5,7 @@ import { Alert, Button, ProgressBar } from "react-bootstrap";
 import { ArrowClockwise, ArrowCounterclockwise, QuestionCircle } from "react-bootstrap-icons";
 import { taskNames } from "../../contract";
 import { processorType } from "../../core/processors";
-import type { Step } from "../../core/song/song";
+import type { Song, Step } from "../../core/song/song";
 import { AlignBench } from "../align/AlignBench";
 import { BlendBench } from "../blend/BlendBench";
 import { CleanBench } from "../clean/CleanBench";
@@ -106,14 +106,61 @@ function TaskBar() {
   );
 }
 
-/** One song: steps on top, the kit on the left, the bench of the step, the song line along the bottom. */
-export function SongView({ id }: { id: string }) {
-  const song = useSong((s) => s.song);
-  const step = useSong((s) => s.step);
+/** Undo, redo, whether all is saved, and help. */
+function HistoryButtons() {
   const undo = useSong((s) => s.undo);
   const redo = useSong((s) => s.redo);
   const unsaved = useSong((s) => s.unsaved);
-  const [sheet, setSheet] = useState(false);
+  const { history } = useSong.getState();
+  return (
+    <span className="history">
+      <Button
+        size="sm"
+        variant="link"
+        disabled={!undo}
+        aria-label={`Undo: ${undo ?? "nothing"}`}
+        title={undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo"}
+        onClick={() => void history("undo")}
+      >
+        <ArrowCounterclockwise aria-hidden />
+      </Button>
+      <Button
+        size="sm"
+        variant="link"
+        disabled={!redo}
+        aria-label={`Redo: ${redo ?? "nothing"}`}
+        title={redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo"}
+        onClick={() => void history("redo")}
+      >
+        <ArrowClockwise aria-hidden />
+      </Button>
+      <span className="saved" role="status">
+        {unsaved > 0 ? "saving …" : "saved"}
+      </span>
+      <Button size="sm" variant="link" aria-label="Help" title="Help (F1)" onClick={toggleHelp}>
+        <QuestionCircle aria-hidden />
+      </Button>
+    </span>
+  );
+}
+
+function TopBar({ song }: { song: Song }) {
+  return (
+    <header className="top">
+      <Link href="/" className="home" title="All songs">
+        jubo
+      </Link>
+      <h1 title={song.title}>{song.title}</h1>
+      <StepBar />
+      <span className="fill" />
+      <Compare />
+      <HistoryButtons />
+    </header>
+  );
+}
+
+/** Opens a song, and keeps the page from being left while something is not saved. */
+function useOpen(id: string): void {
   useEffect(() => {
     void useSong.getState().open(id);
     // A hook for tests and scripts in the page: what is heard can be captured.
@@ -128,9 +175,6 @@ export function SongView({ id }: { id: string }) {
     });
     return () => playback.close();
   }, [id]);
-  const toggleSheet = useCallback(() => setSheet((s) => !s), []);
-  useShortcuts(toggleSheet);
-  useAddress(song !== null);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (useSong.getState().unsaved > 0) event.preventDefault();
@@ -138,6 +182,17 @@ export function SongView({ id }: { id: string }) {
     window.addEventListener("beforeunload", warn);
     return () => window.removeEventListener("beforeunload", warn);
   }, []);
+}
+
+/** One song: steps on top, the kit on the left, the bench of the step, the song line along the bottom. */
+export function SongView({ id }: { id: string }) {
+  const song = useSong((s) => s.song);
+  const step = useSong((s) => s.step);
+  const [sheet, setSheet] = useState(false);
+  useOpen(id);
+  const toggleSheet = useCallback(() => setSheet((s) => !s), []);
+  useShortcuts(toggleSheet);
+  useAddress(song !== null);
   if (!song)
     return (
       <main className="loading">
@@ -147,46 +202,9 @@ export function SongView({ id }: { id: string }) {
       </main>
     );
   const Bench = benches[step];
-  const { history } = useSong.getState();
   return (
     <div className="song-view">
-      <header className="top">
-        <Link href="/" className="home" title="All songs">
-          jubo
-        </Link>
-        <h1 title={song.title}>{song.title}</h1>
-        <StepBar />
-        <span className="fill" />
-        <Compare />
-        <span className="history">
-          <Button
-            size="sm"
-            variant="link"
-            disabled={!undo}
-            aria-label={`Undo: ${undo ?? "nothing"}`}
-            title={undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo"}
-            onClick={() => void history("undo")}
-          >
-            <ArrowCounterclockwise aria-hidden />
-          </Button>
-          <Button
-            size="sm"
-            variant="link"
-            disabled={!redo}
-            aria-label={`Redo: ${redo ?? "nothing"}`}
-            title={redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo"}
-            onClick={() => void history("redo")}
-          >
-            <ArrowClockwise aria-hidden />
-          </Button>
-          <span className="saved" role="status">
-            {unsaved > 0 ? "saving …" : "saved"}
-          </span>
-          <Button size="sm" variant="link" aria-label="Help" title="Help (F1)" onClick={toggleHelp}>
-            <QuestionCircle aria-hidden />
-          </Button>
-        </span>
-      </header>
+      <TopBar song={song} />
       <Trouble />
       <PlaybackTrouble />
       <TaskBar />
