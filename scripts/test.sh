@@ -11,10 +11,11 @@ need_modules
 rm -rf test-results && mkdir -p test-results
 node scripts/kernels.mjs
 rm -rf .next/types # of a build before, which may know routes that are gone
-say "types"
-npm run --silent types
-say "lint and boundaries"
+say "types, lint and boundaries"
+npm run --silent types &
+types=$!
 npm run --silent lint
+wait "$types"
 build
 
 server=
@@ -36,7 +37,7 @@ export BASE_URL="http://127.0.0.1:$port"
 
 set +e
 say "unit tests"
-npx jest --json --outputFile=test-results/unit.json
+npx jest --maxWorkers=100% --json --outputFile=test-results/unit.json
 unit=$?
 say "the interface"
 npx playwright test -c e2e/playwright.config.ts
