@@ -20,7 +20,7 @@ import { Revisions } from "../revisions/Revisions";
 import { useBenchOwner } from "./benchOwner";
 import { AddPath } from "./AddPath";
 import { FaderMoves } from "./moves/FaderMoves";
-import { GraphPicture } from "./GraphPicture";
+import { GraphPicture } from "./graph/GraphPicture";
 import { KitChecks } from "./KitChecks";
 import { KitDistance } from "../shared/KitDistance";
 import { KitFinish } from "./KitFinish";

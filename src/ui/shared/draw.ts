@@ -16,7 +16,7 @@ export function setStyle(
 }
 
 /** Fills a bar from its left to a share, 0..1; its width stays, so that nothing is laid out anew. */
-export const setShare = (bar: HTMLElement | null | undefined, share: number): void =>
+export const setShare = (bar: HTMLElement | SVGElement | null | undefined, share: number): void =>
   setStyle(bar, "transform", `scaleX(${Math.min(1, Math.max(0, share)).toFixed(2)})`);
 
 /** Lets only some of the reports through: at most one in `ms`. */

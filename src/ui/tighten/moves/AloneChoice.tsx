@@ -4,7 +4,7 @@ import { pieceNames } from "../../../core/song/pieceNames";
 import type { Piece } from "../../../core/song/song";
 import { riskOfAlone, seamsOfDrum } from "../../../core/tighten/alone";
 import { useSong } from "../../shared/songStore";
-import type { MovePanelProps } from "./MoveSettings";
+import type { MovePanelProps } from "./movePanel";
 
 /** Moves of a drum's own mics beyond which its two places are heard as two strokes, s (common practice, no source). */
 const heardTwice = 0.006;

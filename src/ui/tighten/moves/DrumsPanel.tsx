@@ -4,7 +4,7 @@ import { pieceNames } from "../../../core/song/pieceNames";
 import { drumPieces, type Piece } from "../../../core/song/song";
 import { ParamField } from "../../shared/ParamField";
 import { AloneChoice } from "./AloneChoice";
-import type { MovePanelProps } from "./MoveSettings";
+import type { MovePanelProps } from "./movePanel";
 
 const drumSpec = number("Of the strength", "%", 0, 100, 100, "How much of the strength this drum takes.");
 

@@ -7,7 +7,7 @@ import { unsureBars } from "../../../core/tighten/unsureBars";
 import { ParamField } from "../../shared/ParamField";
 import { useSection } from "../../shared/sectionChoice";
 import { SectionPicker } from "../../shared/SectionPicker";
-import type { MovePanelProps } from "./MoveSettings";
+import type { MovePanelProps } from "./movePanel";
 
 /** Shares are shown in per cent. */
 const percent = (spec: NumberParam): NumberParam => ({

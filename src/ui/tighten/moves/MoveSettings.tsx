@@ -1,15 +1,9 @@
 "use client";
 import { Form } from "react-bootstrap";
-import type { Song, TightenSettings } from "../../../core/song/song";
+import type { TightenSettings } from "../../../core/song/song";
 import { DrumsPanel } from "./DrumsPanel";
 import { GridPanel } from "./GridPanel";
-
-export interface MovePanelProps {
-  readonly song: Song;
-  readonly settings: TightenSettings;
-  /** Takes some settings; a gesture under way is `done` when it ends. */
-  readonly store: (next: Partial<TightenSettings>, done: boolean) => void;
-}
+import type { MovePanelProps } from "./movePanel";
 
 function KeepPanel({ settings, store }: Omit<MovePanelProps, "song">) {
   return (

@@ -9,7 +9,8 @@ import { useSong } from "../../shared/songStore";
 import { changePlaying } from "../playingChange";
 import { FeelTable } from "./FeelTable";
 import { FiguresPanel } from "./FiguresPanel";
-import { MoveSettings, type MovePanelProps } from "./MoveSettings";
+import type { MovePanelProps } from "./movePanel";
+import { MoveSettings } from "./MoveSettings";
 import { OffsetPlots } from "./OffsetPlots";
 import { offsetSeries } from "./offsetSeries";
 

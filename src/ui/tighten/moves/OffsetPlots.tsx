@@ -3,7 +3,7 @@ import { gridParts } from "../../../core/grid/lines";
 import type { Song, Tempo, TightenSettings } from "../../../core/song/song";
 import { playback } from "../../shared/playback";
 import { Legend, Plot, type Series } from "../../shared/Plot";
-import type { MovePanelProps } from "./MoveSettings";
+import type { MovePanelProps } from "./movePanel";
 import { distribution } from "./offsetSeries";
 
 interface Props {
