@@ -11,10 +11,10 @@ const many = Math.min(3, availableParallelism());
 /** A worker that has one core; resolves when it takes tasks. */
 function startWorker(core: number): Promise<ChildProcess> {
   const args = ["-c", String(core), process.execPath, "dist/cli.mjs", "worker"];
-  const child = spawn("taskset", args, { stdio: ["ignore", "pipe", "inherit"] });
+  const child = spawn("taskset", args, { stdio: ["ignore", "inherit", "pipe"] });
   return new Promise((resolve, reject) => {
     child.on("exit", () => reject(new Error("the worker ended")));
-    child.stdout.on("data", (text: Buffer) => text.includes("worker ready") && resolve(child));
+    child.stderr.on("data", (text: Buffer) => text.includes("worker ready") && resolve(child));
   });
 }
 async function stop(workers: readonly ChildProcess[]): Promise<void> {
