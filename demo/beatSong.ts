@@ -16,10 +16,18 @@ const sixteenth = (n: number): number => (Math.floor(n / 2) * 0.5 + (n % 2) * 0.
 
 /** A bar of the loop in sixteenths: which, how loud, dB. */
 const bar: Readonly<Record<"kick" | "snare" | "hat", readonly (readonly [at: number, levelDb: number])[]>> = {
-  kick: [[0, 0], [3, -4], [10, -1]],
-  snare: [[4, 0], [12, 0], [15, -14]],
+  kick: [
+    [0, 0],
+    [3, -4],
+    [10, -1],
+  ],
+  snare: [
+    [4, 0],
+    [12, 0],
+    [15, -14],
+  ],
   hat: Array.from({ length: 8 }, (_, i) => [2 * i, i % 2 === 0 ? -3 : -8] as const),
-}; // prettier-ignore
+};
 
 export interface BeatStroke {
   readonly drum: "kick" | "snare" | "hat";
@@ -55,12 +63,18 @@ function drums(): { stems: Record<BeatStroke["drum"], Float32Array[]>; strokes: 
       bar[drum].forEach(([at, levelDb], n) => {
         if (drum === "kick" && b % 4 === 3 && n === 1) return;
         const time = b * 4 * beat + sixteenth(at) + 0.1;
-        add(stems[drum], shots[(b + n) % shots.length]!, time, dbToGain(level + levelDb + random() - 0.5), drum === "hat" ? 0.3 : 0);
+        add(
+          stems[drum],
+          shots[(b + n) % shots.length]!,
+          time,
+          dbToGain(level + levelDb + random() - 0.5),
+          drum === "hat" ? 0.3 : 0,
+        );
         strokes.push({ drum, time, ghost: drum === "snare" && levelDb < -12 });
       });
   }
   return { stems, strokes: strokes.sort((a, b) => a.time - b.time) };
-} // prettier-ignore
+}
 
 const tone = (f: number, t: number): number => Math.sin(2 * Math.PI * f * t);
 /** Root notes of the bars, Hz. */
@@ -93,7 +107,11 @@ function pad(): Float32Array[] {
 }
 
 /** The second demo song's files, and what is true of the loop; made the same every time. */
-export function makeBeat(): { files: BeatFile[]; strokes: BeatStroke[]; stems: Record<BeatStroke["drum"], Float32Array[]> } {
+export function makeBeat(): {
+  files: BeatFile[];
+  strokes: BeatStroke[];
+  stems: Record<BeatStroke["drum"], Float32Array[]>;
+} {
   const { stems, strokes } = drums();
   const loop = [0, 1].map((ch) =>
     Float32Array.from({ length: frames }, (_, i) => {
@@ -119,7 +137,7 @@ export function makeBeat(): { files: BeatFile[]; strokes: BeatStroke[]; stems: R
       { file: "Pad.wav", channels: pad() },
     ],
   };
-} // prettier-ignore
+}
 
 /** The bytes of one file. */
 export const beatBytes = ({ channels }: BeatFile): Uint8Array =>

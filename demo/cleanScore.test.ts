@@ -16,7 +16,12 @@ describe("scoring what was cleaned", () => {
     const energy = (x: Float32Array) => x.reduce((s, v) => s + v * v, 0);
     const wanted = 10 * Math.log10(energy(own) / energy(bleed));
     expect(siSdr(own, raw)).toBeCloseTo(wanted, 1);
-    expect(siSdr(own, raw.map((v) => -0.1 * v))).toBeCloseTo(siSdr(own, raw), 4); // prettier-ignore
+    expect(
+      siSdr(
+        own,
+        raw.map((v) => -0.1 * v),
+      ),
+    ).toBeCloseTo(siSdr(own, raw), 4);
   });
   test("nothing done: nothing gained", () => {
     const score = cleanScore(own, raw, raw, strokes, [], rate);

@@ -9,7 +9,9 @@ export function matched(
   found: readonly number[],
   tolerance: number,
 ): [number, number][] {
-  const pairs = truth.flatMap((t, i) => found.flatMap((f, j) => (Math.abs(t - f) <= tolerance ? [[Math.abs(t - f), i, j] as const] : []))); // prettier-ignore
+  const pairs = truth.flatMap((t, i) =>
+    found.flatMap((f, j) => (Math.abs(t - f) <= tolerance ? [[Math.abs(t - f), i, j] as const] : [])),
+  );
   const [left, right] = [new Set<number>(), new Set<number>()];
   const out: [number, number][] = [];
   for (const [, i, j] of pairs.sort((a, b) => a[0] - b[0])) {

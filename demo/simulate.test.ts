@@ -38,9 +38,16 @@ describe("the demo song", () => {
   });
   const mic = (file: string) => mics.find((m) => m.spec.file.includes(file))!;
   const levels = (file: string, piece: "snare" | "kick") => {
-    const hits = truth.hits.map((h): Hit => ({ piece: h.piece as Hit["piece"], time: h.timeSeconds, ghost: h.ghost, levelDb: 0, kind: "stroke" as const, sure: 1 }));
+    const hits = truth.hits.map((h): Hit => ({
+      piece: h.piece as Hit["piece"],
+      time: h.timeSeconds,
+      ghost: h.ghost,
+      levelDb: 0,
+      kind: "stroke" as const,
+      sure: 1,
+    }));
     return levelsIn(mic(file).channels[0]!, piece, hits, rate);
-  }; // prettier-ignore
+  };
 
   test("has 13 mics of about 75 s and the faults it promises", () => {
     expect(mics).toHaveLength(13);

@@ -92,7 +92,12 @@ export function hardKit(seed: number, bars = 12): { kit: Kit; song: Performance 
   kit.mics = kit.mics.filter((m) => !droppable.includes(`${m.piece}/${m.place}`));
   const [left, right] = ["left", "right"].map((place) => kit.mics.find((m) => m.place === place)!);
   if (random() < 0.4) {
-    const pair = { ...left!, file: left!.file.replace(/ ?_?L(eft)?\.|left\./, "."), place: "pair", at: [...left!.at, ...right!.at] }; // prettier-ignore
+    const pair = {
+      ...left!,
+      file: left!.file.replace(/ ?_?L(eft)?\.|left\./, "."),
+      place: "pair",
+      at: [...left!.at, ...right!.at],
+    };
     kit.mics = kit.mics.flatMap((m) => (m === left ? [pair] : m === right ? [] : [m]));
   }
   for (const m of kit.mics) {

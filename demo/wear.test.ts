@@ -3,7 +3,8 @@ import { peakOf } from "../src/core/signal/level";
 import { overdriven, squashed } from "./wear";
 
 const rate = 48000;
-const tone = (seconds: number, gain: number) => Float32Array.from({ length: seconds * rate }, (_, i) => gain * Math.sin((2 * Math.PI * 100 * i) / rate)); // prettier-ignore
+const tone = (seconds: number, gain: number) =>
+  Float32Array.from({ length: seconds * rate }, (_, i) => gain * Math.sin((2 * Math.PI * 100 * i) / rate));
 
 describe("wear of a recording", () => {
   test("a driven preamp keeps the peak and lifts what is quiet by about its drive", () => {

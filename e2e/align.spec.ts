@@ -52,17 +52,25 @@ test("a second clock that runs off is found, named, corrected, and the correctio
   expect(undone.song.mics.map((m) => m.audio)).toEqual(song.mics.map((m) => m.audio));
 });
 
-test("the whole kit: an anchor proposes, rows are taken one by one, what is locked stays", async ({ page }) => {
+test("the whole kit: an anchor proposes, rows are taken one by one, what is locked stays", async ({
+  page,
+}) => {
   await openAlign(page);
   const table = page.getByRole("table", { name: "Alignment of the whole kit" });
   await page.getByLabel("What the kit is aligned to").selectOption("overheads");
-  const kick = table.getByRole("row").filter({ hasText: /^Kick.*the overheads/ }).first();
+  const kick = table
+    .getByRole("row")
+    .filter({ hasText: /^Kick.*the overheads/ })
+    .first();
   await expect(kick).toContainText(/\+\d+\.\d\d smp/);
   const wanted = /\+(\d+\.\d\d) smp/.exec(await kick.innerText().then((t) => t.replace(/^.*?smp/s, "")))![1]!;
   await kick.getByRole("button", { name: "Take", exact: true }).click();
   await expect(kick).toContainText("taken");
   await expect(kick.getByRole("cell").nth(2)).toContainText(`+${wanted} smp`);
-  const snare = table.getByRole("row").filter({ hasText: /^Snare/ }).first();
+  const snare = table
+    .getByRole("row")
+    .filter({ hasText: /^Snare/ })
+    .first();
   await snare.getByRole("button", { name: /^Lock/ }).click();
   await expect(snare).toContainText("locked");
   await expect(snare.getByRole("button", { name: "Take", exact: true })).toHaveCount(0);
@@ -70,7 +78,7 @@ test("the whole kit: an anchor proposes, rows are taken one by one, what is lock
   await page.keyboard.press("Control+z");
   await page.getByLabel("What the kit is aligned to").selectOption("close");
   await expectSaved(page);
-}); // prettier-ignore
+});
 
 test("a pair by keys: polarity and nudges, its sum by band follows at once", async ({ page }) => {
   await openAlign(page);
@@ -78,7 +86,12 @@ test("a pair by keys: polarity and nudges, its sum by band follows at once", asy
   const field = page.getByLabel("Delay: smp, ms or cm");
   const bands = page.getByRole("table", { name: "Sum of both mics by band" });
   await expect(bands).toBeVisible({ timeout: 20_000 });
-  const low = async () => Number((await bands.getByRole("row").nth(2).getByRole("cell").nth(2).innerText()).replace("−", "-").replace("±", "")); // prettier-ignore
+  const low = async () =>
+    Number(
+      (await bands.getByRole("row").nth(2).getByRole("cell").nth(2).innerText())
+        .replace("−", "-")
+        .replace("±", ""),
+    );
   const before = await low();
   await page.keyboard.press("p");
   await expect.poll(low).not.toBe(before);
@@ -130,11 +143,18 @@ test("files are labelled several at once, by keyboard and by dragging onto the p
   await expectSaved(page);
 });
 
-test("the mono check says what is lost by band, and that it is old once something changed", async ({ page, request }) => {
+test("the mono check says what is lost by band, and that it is old once something changed", async ({
+  page,
+  request,
+}) => {
   await openAlign(page);
   const check = page.getByRole("region", { name: "Mono check" });
   await check.getByRole("button", { name: "Measure" }).click();
-  const lost = check.getByRole("table", { name: "Loss in mono by band" }).getByRole("row").nth(1).getByRole("cell");
+  const lost = check
+    .getByRole("table", { name: "Loss in mono by band" })
+    .getByRole("row")
+    .nth(1)
+    .getByRole("cell");
   await expect(lost).toHaveCount(9, { timeout: 15_000 });
   for (const text of await lost.allInnerTexts()) {
     const db = Number(text.replace("−", "-").replace("±", ""));
@@ -154,4 +174,4 @@ test("the mono check says what is lost by band, and that it is old once somethin
   const refused = await request.get(`/api/songs/${empty}/mono`);
   expect(refused.status()).toBe(400);
   expect(((await refused.json()) as { message: string }).message).toContain("analyse the kit first");
-}); // prettier-ignore
+});

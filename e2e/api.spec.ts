@@ -88,7 +88,11 @@ test("earlier states are listed and can be read; the song itself is not moved", 
   const mic = song.mics[0]!.id;
   for (const [n, level] of [-3, -6, -9].entries())
     await change(request, id, version + n, kickLevel(level, mic));
-  const past = ((await (await request.get(`/api/songs/${id}/history`)).json()) as { past: { position: number; before: string }[] }).past; // prettier-ignore
+  const past = (
+    (await (await request.get(`/api/songs/${id}/history`)).json()) as {
+      past: { position: number; before: string }[];
+    }
+  ).past;
   expect(past.slice(0, 3).map((p) => p.before)).toEqual(["test", "test", "test"]);
   const at = async (position: number) =>
     ((await (await request.get(`/api/songs/${id}/history?position=${position}`)).json()) as { song: Song })
@@ -326,7 +330,10 @@ test("a damaged archive is refused and leaves no song behind", async ({ request 
   expect(await count()).toBe(before + 1);
 });
 
-test("what cannot be read or stored is refused in words, by the server and not by its framework", async ({ request, baseURL }) => {
+test("what cannot be read or stored is refused in words, by the server and not by its framework", async ({
+  request,
+  baseURL,
+}) => {
   const id = await newSong(request);
   const json = { "content-type": "application/json" };
   const post = (path: string, data: string) => request.post(path, { data, headers: json });
@@ -344,17 +351,27 @@ test("what cannot be read or stored is refused in words, by the server and not b
     expect(await answer.text()).toContain("holds a NUL or half a character");
   }
   for (const megabytes of [12, 17, 30]) {
-    const answer = await post(`/api/songs/${id}/operations`, operation(`{"op":"setSong","values":{"title":"${"a".repeat(1e6 * megabytes)}"}}`));
+    const answer = await post(
+      `/api/songs/${id}/operations`,
+      operation(`{"op":"setSong","values":{"title":"${"a".repeat(1e6 * megabytes)}"}}`),
+    );
     expect(answer.status(), `${megabytes} MB`).toBe(megabytes < 16 ? 400 : 413);
     expect(await answer.text()).not.toContain("not JSON");
   }
   const ghost = "00000000-0000-4000-8000-000000000000";
-  expect((await request.post(`/api/songs/${ghost}/uploads`, { data: { name: "a.wav", bytes: 8e9, mark: "" } })).status()).toBe(404);
-  expect((await request.fetch("/api/songs", { method: "TRACE" }).catch(() => null))?.status() ?? 405).toBe(405);
+  expect(
+    (
+      await request.post(`/api/songs/${ghost}/uploads`, { data: { name: "a.wav", bytes: 8e9, mark: "" } })
+    ).status(),
+  ).toBe(404);
+  expect((await request.fetch("/api/songs", { method: "TRACE" }).catch(() => null))?.status() ?? 405).toBe(
+    405,
+  );
   const raw = (path: string) =>
     new Promise<number>((done, failed) => {
       const { hostname, port } = new URL(baseURL!);
       get({ hostname, port, path }, (answer) => done(answer.resume().statusCode!)).on("error", failed);
     });
-  for (const path of ["/songs/%F0%28%8C%28", "/api/songs/%F0%28%8C%28", "/songs/%00"]) expect(await raw(path), path).toBe(400);
-}); // prettier-ignore
+  for (const path of ["/songs/%F0%28%8C%28", "/api/songs/%F0%28%8C%28", "/songs/%00"])
+    expect(await raw(path), path).toBe(400);
+});

@@ -88,7 +88,10 @@ test("a band of the dynamic EQ moves in the picture while it plays; a key is ano
   const drawn = () =>
     page.locator("canvas.moving").evaluate((c: HTMLCanvasElement) => {
       if (c.width === 0) return 0;
-      return c.getContext("2d")!.getImageData(0, 0, c.width, c.height).data.reduce((n, v, i) => (i % 4 === 3 && v > 0 ? n + 1 : n), 0);
+      return c
+        .getContext("2d")!
+        .getImageData(0, 0, c.width, c.height)
+        .data.reduce((n, v, i) => (i % 4 === 3 && v > 0 ? n + 1 : n), 0);
     });
   await expect.poll(drawn).toBeGreaterThan(100);
   await page.getByRole("button", { name: "Stop", exact: true }).click();
@@ -98,7 +101,8 @@ test("a band of the dynamic EQ moves in the picture while it plays; a key is ano
   const kick = song.mics.find((m) => m.piece === "kick" && !m.reference)!;
   await gate.getByLabel("Key").selectOption(kick.id);
   await expectSaved(page);
-  const snare = () => readSong(request, id).then((o) => o.song.mics.find((m) => m.piece === "snare" && !m.reference)!);
+  const snare = () =>
+    readSong(request, id).then((o) => o.song.mics.find((m) => m.piece === "snare" && !m.reference)!);
   const keyNow = async () => (await snare()).chain.find((p) => p.type === "gate")!.key ?? null;
   expect(await keyNow()).toBe(kick.id);
   await page.getByRole("button", { name: /^Undo/ }).click();
@@ -111,4 +115,4 @@ test("a band of the dynamic EQ moves in the picture while it plays; a key is ano
   await page.keyboard.press("Enter");
   await page.getByRole("region", { name: "Close calls" }).getByRole("row").first().click();
   await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
-}); // prettier-ignore
+});

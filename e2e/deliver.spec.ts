@@ -14,7 +14,9 @@ test.beforeAll(async ({ request }) => {
   id = await deliverSong(request, "Delivered", simulate(kit, song, rate, 433).mics, rate);
 });
 
-test("a kit goes out at another rate and level, under names of one's own, heard and packed; what is wrong is said before", async ({ page }) => {
+test("a kit goes out at another rate and level, under names of one's own, heard and packed; what is wrong is said before", async ({
+  page,
+}) => {
   test.setTimeout(400_000);
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
@@ -43,7 +45,9 @@ test("a kit goes out at another rate and level, under names of one's own, heard 
 
   await files.getByRole("button", { name: "Hear 01 kit.wav" }).click();
   const sound = page.locator("audio");
-  await expect.poll(() => sound.evaluate((a: HTMLAudioElement) => a.currentTime), { timeout: 20_000 }).toBeGreaterThan(0.2);
+  await expect
+    .poll(() => sound.evaluate((a: HTMLAudioElement) => a.currentTime), { timeout: 20_000 })
+    .toBeGreaterThan(0.2);
 
   const [archive] = await Promise.all([
     page.waitForEvent("download"),
@@ -66,7 +70,7 @@ test("a kit goes out at another rate and level, under names of one's own, heard 
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.keyboard.press("7");
   await expect(form.getByLabel("Names")).toHaveValue("{number} {kind} {name}");
-}); // prettier-ignore
+});
 
 test("what cannot be delivered is refused in words, and nothing is rendered", async ({ request }) => {
   const ask = async (options: object) => {
@@ -79,6 +83,10 @@ test("what cannot be delivered is refused in words, and nothing is rendered", as
     return (await (await request.get(`/api/tasks/${task}`)).json()) as { message?: string };
   };
   expect((await ask({ section: "nowhere" })).message).toContain('no section "nowhere"');
-  expect((await request.post(`/api/songs/${id}/tasks`, { data: { kind: "export", options: { sampleRate: 12 } } })).status()).toBe(400);
+  expect(
+    (
+      await request.post(`/api/songs/${id}/tasks`, { data: { kind: "export", options: { sampleRate: 12 } } })
+    ).status(),
+  ).toBe(400);
   expect((await request.get(`/api/tasks/00000000-0000-4000-8000-000000000000/zip`)).status()).toBe(404);
-}); // prettier-ignore
+});

@@ -5,7 +5,7 @@ import { copyOf, expectSaved, readSong } from "./songApi";
 let id = "";
 test.beforeAll(async ({ request }) => {
   id = await copyOf(request, "Ferry Room Stomp", "Moved faders");
-}); // prettier-ignore
+});
 
 async function moves(page: Page, name: string): Promise<readonly LevelMove[]> {
   await expectSaved(page);
@@ -21,7 +21,9 @@ async function open(page: Page): Promise<void> {
   await expect(page.getByTestId("fader-moves")).toHaveText("It stands still.");
 }
 
-test("points of a fader are drawn on the song line, moved by hand and keys, typed, and taken out", async ({ page }) => {
+test("points of a fader are drawn on the song line, moved by hand and keys, typed, and taken out", async ({
+  page,
+}) => {
   await open(page);
   await page.getByRole("button", { name: "Draw on the song line" }).click();
   const line = page.locator(".level-line");
@@ -37,7 +39,9 @@ test("points of a fader are drawn on the song line, moved by hand and keys, type
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("ArrowRight");
   const keyed = await moves(page, "Snare");
-  expect([keyed[0]!.db - drawn[0]!.db, keyed[0]!.time - drawn[0]!.time].map((v) => Math.round(100 * v) / 100)).toEqual([-0.5, 0.1]);
+  expect(
+    [keyed[0]!.db - drawn[0]!.db, keyed[0]!.time - drawn[0]!.time].map((v) => Math.round(100 * v) / 100),
+  ).toEqual([-0.5, 0.1]);
 
   const grip = (await first.boundingBox())!;
   await page.mouse.move(grip.x + 12, grip.y + 12);
@@ -59,9 +63,11 @@ test("points of a fader are drawn on the song line, moved by hand and keys, type
   expect(await moves(page, "Snare")).toHaveLength(2);
   await page.getByRole("button", { name: "Take the moves out" }).click();
   expect(await moves(page, "Snare")).toHaveLength(0);
-}); // prettier-ignore
+});
 
-test("a fader ridden while the song plays is written, goes as before behind that, and is one step", async ({ page }) => {
+test("a fader ridden while the song plays is written, goes as before behind that, and is one step", async ({
+  page,
+}) => {
   await open(page);
   await page.getByRole("button", { name: "Write while it plays" }).click();
   await page.getByRole("button", { name: "Play", exact: true }).click();
@@ -89,4 +95,4 @@ test("a fader ridden while the song plays is written, goes as before behind that
   expect(await moves(page, "Snare")).toHaveLength(0);
   const after = await readSong(page.request, id);
   expect(after.song.buses.find((b) => b.name === "Snare")!.level).toBe(level);
-}); // prettier-ignore
+});

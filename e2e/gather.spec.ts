@@ -38,19 +38,33 @@ async function deliver(request: APIRequestContext, song: string, name: string, d
 /** A broadcast file of noise that began at a time of day, with cue points. */
 function broadcast(seconds: number, startsAt: number, seed: number, cues: readonly [number, string][] = []) {
   const x = noise(Math.round(seconds * rate), seed);
-  const points = cues.flatMap(([at], i) => [...le(i + 1, 4), ...le(i, 4), 100, 97, 116, 97, ...le(0, 8), ...le(at * rate, 4)]); // prettier-ignore
-  const labels = cues.flatMap(([, name], i) => riffChunk("labl", [...le(i + 1, 4), ...Buffer.from(`${name}\0`)]));
+  const points = cues.flatMap(([at], i) => [
+    ...le(i + 1, 4),
+    ...le(i, 4),
+    100,
+    97,
+    116,
+    97,
+    ...le(0, 8),
+    ...le(at * rate, 4),
+  ]);
+  const labels = cues.flatMap(([, name], i) =>
+    riffChunk("labl", [...le(i + 1, 4), ...Buffer.from(`${name}\0`)]),
+  );
   return Buffer.from(
     riff(
       riffChunk("bext", [...new Array<number>(338).fill(0), ...le(rate * startsAt, 8), 1, 0]),
       riffChunk("fmt ", wavFormat(1, 16, 1, rate)),
       riffChunk("data", pcm(integers(x, 16), 16, true)),
       ...(cues.length > 0
-        ? [riffChunk("cue ", [...le(cues.length, 4), ...points]), riffChunk("LIST", [97, 100, 116, 108, ...labels])]
+        ? [
+            riffChunk("cue ", [...le(cues.length, 4), ...points]),
+            riffChunk("LIST", [97, 100, 116, 108, ...labels]),
+          ]
         : []),
     ),
   );
-} // prettier-ignore
+}
 
 test("an upload that breaks off goes on where it stopped", async ({ request }) => {
   const song = await newSong(request);
@@ -87,24 +101,40 @@ test("AIFF and FLAC come in, are played and exported as WAV; the originals stay"
   execFileSync("sox", ["b.wav", "Kick.aiff"], { cwd: folder });
   const song = await newSong(request);
   for (const name of ["Snare.flac", "Kick.aiff"])
-    expect(await deliver(request, song, name, readFileSync(join(folder, name)))).toMatchObject({ taken: [{ file: name }] });
+    expect(await deliver(request, song, name, readFileSync(join(folder, name)))).toMatchObject({
+      taken: [{ file: name }],
+    });
   const { mics } = await songOf(request, song);
-  expect(mics.map((m) => [m.piece, m.frames])).toEqual([["snare", rate], ["kick", rate]]);
+  expect(mics.map((m) => [m.piece, m.frames])).toEqual([
+    ["snare", rate],
+    ["kick", rate],
+  ]);
   const ids = mics.map((m) => m.audio).join(",");
   expect((await request.get(`/api/audio?ids=${ids}&from=0&count=2048`)).status()).toBe(200);
   const archive = await (await request.get(`/api/songs/${song}/archive`)).body();
   expect(archive.includes(readFileSync(join(folder, "Snare.flac")))).toBe(true);
-}); // prettier-ignore
+});
 
 test("files that start late fall in place, whichever comes first; cue points become sections", async ({
   request,
 }) => {
   const song = await newSong(request);
   await deliver(request, song, "Snare.wav", broadcast(1, 36001.5, 2));
-  const { taken } = await deliver(request, song, "Kick.wav", broadcast(2, 36000, 1, [[0.25, "count"], [1, "verse"]])); // prettier-ignore
+  const { taken } = await deliver(
+    request,
+    song,
+    "Kick.wav",
+    broadcast(2, 36000, 1, [
+      [0.25, "count"],
+      [1, "verse"],
+    ]),
+  );
   expect(taken).toHaveLength(1);
   const { mics, frames, sections } = await songOf(request, song);
-  expect(mics.map((m) => [m.piece, m.start])).toEqual([["snare", 72000], ["kick", 0]]); // prettier-ignore
+  expect(mics.map((m) => [m.piece, m.start])).toEqual([
+    ["snare", 72000],
+    ["kick", 0],
+  ]);
   expect(frames).toBe(120000);
   expect(sections).toMatchObject([
     { name: "count", from: 0.25, to: 1 },
@@ -122,7 +152,9 @@ test("files that start late fall in place, whichever comes first; cue points bec
   expect(head).toMatchObject([{ skip: 1000, frames: 1000 }]);
 });
 
-test("a ZIP comes in file by file, a damaged one is named; a MIDI file brings the tempo", async ({ request }) => {
+test("a ZIP comes in file by file, a damaged one is named; a MIDI file brings the tempo", async ({
+  request,
+}) => {
   const song = await newSong(request);
   const zip = new yazl.ZipFile();
   zip.addBuffer(noiseWav(20000, "wav16", 1), "take/Kick.wav");
@@ -134,20 +166,26 @@ test("a ZIP comes in file by file, a damaged one is named; a MIDI file brings th
   for await (const part of zip.outputStream) parts.push(part as Buffer);
   const { taken, refused } = await deliver(request, song, "take.zip", Buffer.concat(parts));
   expect(taken!.map((t) => t.file)).toEqual(["Hat.wav", "Kick.wav"]);
-  expect(refused).toMatchObject([{ file: "take/Snare.wav", message: expect.stringContaining("ends too early") }]);
+  expect(refused).toMatchObject([
+    { file: "take/Snare.wav", message: expect.stringContaining("ends too early") },
+  ]);
   const midi = writeMidi({
     header: { format: 0, numTracks: 1, ticksPerBeat: 480 },
-    tracks: [[
-      { deltaTime: 0, meta: true, type: "setTempo", microsecondsPerBeat: 600000 },
-      { deltaTime: 0, meta: true, type: "marker", text: "intro" },
-      { deltaTime: 0, meta: true, type: "endOfTrack" },
-    ]],
+    tracks: [
+      [
+        { deltaTime: 0, meta: true, type: "setTempo", microsecondsPerBeat: 600000 },
+        { deltaTime: 0, meta: true, type: "marker", text: "intro" },
+        { deltaTime: 0, meta: true, type: "endOfTrack" },
+      ],
+    ],
   });
-  expect(await deliver(request, song, "tempo.mid", Buffer.from(midi))).toMatchObject({ taken: [{ file: "tempo.mid" }] });
+  expect(await deliver(request, song, "tempo.mid", Buffer.from(midi))).toMatchObject({
+    taken: [{ file: "tempo.mid" }],
+  });
   const { tempo, sections } = await songOf(request, song);
   expect(tempo).toMatchObject({ bpm: expect.closeTo(100, 6), beatsPerBar: 4 });
   expect(sections).toMatchObject([{ name: "intro", from: 0 }]);
-}); // prettier-ignore
+});
 
 test("two keys label the chosen file, and its pan follows", async ({ page, request }) => {
   const song = await newSong(request);

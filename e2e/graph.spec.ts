@@ -43,7 +43,9 @@ test("a new song: mics to their drum, drums to shells, cymbals or rooms", async 
   expect(song.buses.find((b) => b.id === "shells")).toMatchObject({ output: "kit", name: "Shells" });
 });
 
-test("a chain of anything: added, moved by keyboard and by dragging, copied onto many, kept, put back", async ({ page }) => {
+test("a chain of anything: added, moved by keyboard and by dragging, copied onto many, kept, put back", async ({
+  page,
+}) => {
   await open(page);
   await choose(page, "Shells");
   const add = async (label: string) => {
@@ -106,9 +108,11 @@ test("a chain of anything: added, moved by keyboard and by dragging, copied onto
   await chain(page).getByRole("button", { name: "Chain", exact: true }).click();
   await page.getByRole("button", { name: `Give “${name}” up` }).click();
   await expect(page.getByRole("button", { name: `Give “${name}” up` })).toHaveCount(0);
-}); // prettier-ignore
+});
 
-test("ways: chosen from a list without loops, dragged in the picture, sends, a parallel copy with its null test, undone", async ({ page }) => {
+test("ways: chosen from a list without loops, dragged in the picture, sends, a parallel copy with its null test, undone", async ({
+  page,
+}) => {
   await open(page);
   await page.getByRole("button", { name: "Add a bus" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Low drums");
@@ -116,7 +120,9 @@ test("ways: chosen from a list without loops, dragged in the picture, sends, a p
   await expectSaved(page);
   await mix(page).getByLabel("Shells goes to").selectOption({ label: "Low drums" });
   await expectSaved(page);
-  await expect(mix(page).getByLabel("Low drums goes to").locator("option", { hasText: "Shells" })).toHaveCount(0);
+  await expect(
+    mix(page).getByLabel("Low drums goes to").locator("option", { hasText: "Shells" }),
+  ).toHaveCount(0);
   const low = owner(await songNow(page), "Low drums");
   expect(owner(await songNow(page), "Shells").output).toBe(low.id);
 
@@ -143,7 +149,9 @@ test("ways: chosen from a list without loops, dragged in the picture, sends, a p
   await sends.getByLabel("Send of Shells to Room is taken").selectOption({ label: "before the chain" });
   await sends.getByLabel("pan").uncheck();
   await expectSaved(page);
-  expect(owner(await songNow(page), "Shells").sends).toEqual([{ bus: "room", level: -7.5, from: "input", followsPan: false }]);
+  expect(owner(await songNow(page), "Shells").sends).toEqual([
+    { bus: "room", level: -7.5, from: "input", followsPan: false },
+  ]);
 
   await page.getByRole("button", { name: "Copy before the chain" }).click();
   await expectSaved(page);
@@ -160,12 +168,17 @@ test("ways: chosen from a list without loops, dragged in the picture, sends, a p
   expect(owner(await songNow(page), "Shells").output).toBe("kit");
   await undo(page);
   expect(owner(await songNow(page), "Shells").output).toBe(low.id);
-}); // prettier-ignore
+});
 
-test("copies come with a chain that is fitted to the strokes: a crushed middle, attacks alone; one step each", async ({ page }) => {
+test("copies come with a chain that is fitted to the strokes: a crushed middle, attacks alone; one step each", async ({
+  page,
+}) => {
   await open(page);
   const before = (await songNow(page)).buses.length;
-  await page.getByRole("button", { name: /^Kick, / }).first().click();
+  await page
+    .getByRole("button", { name: /^Kick, / })
+    .first()
+    .click();
   const panel = page.getByRole("region", { name: /^Way of/ });
   await panel.getByRole("button", { name: "Crushed middle" }).click();
   await expect.poll(async () => (await songNow(page)).buses.length, { timeout: 60_000 }).toBe(before + 1);
@@ -184,13 +197,17 @@ test("copies come with a chain that is fitted to the strokes: a crushed middle, 
   await expect.poll(async () => (await songNow(page)).buses.length).toBe(before);
   // Attacks alone are as high as what comes in: the picture of the copy says so.
   await panel.getByRole("button", { name: "Attacks alone" }).click();
-  await expect.poll(async () => (await songNow(page)).buses.some((b) => b.name.endsWith("attacks")), { timeout: 60_000 }).toBe(true);
+  await expect
+    .poll(async () => (await songNow(page)).buses.some((b) => b.name.endsWith("attacks")), {
+      timeout: 60_000,
+    })
+    .toBe(true);
   await chain(page).getByRole("button", { name: "Attack and sustain", exact: true }).click();
   await expect(told).toContainText(/^peaks [+−±]\d+\.\d dB in the middle/, { timeout: 60_000 });
   expect(Number(/peaks [+−±](\d+\.\d)/.exec((await told.textContent())!)![1])).toBeLessThan(1);
   await page.getByRole("button", { name: /^Undo/ }).click();
   await expect.poll(async () => (await songNow(page)).buses.length).toBe(before);
-}); // prettier-ignore
+});
 
 test("the balance: a card sets a drum's faders, one step of undo; a fader moved by hand is asked about no more", async ({
   page,

@@ -6,7 +6,10 @@ const open = async (page: Page, id: string) => {
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
 };
 
-test("each step says what it is for; help tells its figures by keyboard; a guide leads through the song and can be left", async ({ page, request }) => {
+test("each step says what it is for; help tells its figures by keyboard; a guide leads through the song and can be left", async ({
+  page,
+  request,
+}) => {
   const id = await copyOf(request, "Ferry Room Stomp", "Led through");
   await open(page, id);
   await expect(page.getByText("Bring the files in, say what each mic hears")).toBeVisible();
@@ -42,17 +45,26 @@ test("each step says what it is for; help tells its figures by keyboard; a guide
   await help.getByLabel("Say above each step what it is for").check();
   await help.getByRole("button", { name: "Close" }).click();
   await expect(page.locator(".step-purpose")).toContainText("Put mics of one drum in phase");
-}); // prettier-ignore
+});
 
-for (const [width, height, what] of [[1024, 768, "a small screen"], [640, 400, "1280 by 800 at 200 %"]] as const)
-  test(`every step is worked in on ${what}: nothing lies beside the page, and what one needs is reached`, async ({ page, request }) => {
+for (const [width, height, what] of [
+  [1024, 768, "a small screen"],
+  [640, 400, "1280 by 800 at 200 %"],
+] as const)
+  test(`every step is worked in on ${what}: nothing lies beside the page, and what one needs is reached`, async ({
+    page,
+    request,
+  }) => {
     const id = await copyOf(request, "Ferry Room Stomp", `On ${what}`);
     await page.setViewportSize({ width, height });
     await open(page, id);
     for (let step = 1; step <= 7; step++) {
       await page.keyboard.press(String(step));
       await page.waitForTimeout(300);
-      expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth), `step ${step}`).toBeLessThanOrEqual(0);
+      expect(
+        await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+        `step ${step}`,
+      ).toBeLessThanOrEqual(0);
       for (const name of [/^Play$/, /^Help$/, /^Undo/]) {
         const button = page.getByRole("button", { name });
         await button.scrollIntoViewIfNeeded();
@@ -67,7 +79,7 @@ for (const [width, height, what] of [[1024, 768, "a small screen"], [640, 400, "
     }
     await mix.getByRole("button", { name: "Mute 01 KD in" }).click();
     await expect(page.getByRole("button", { name: /^Undo: muted/ })).toBeEnabled();
-  }); // prettier-ignore
+  });
 
 test("pictures have tables behind them, reached by Tab", async ({ page, request }) => {
   const id = await copyOf(request, "Ferry Room Stomp", "Told as tables");
@@ -79,9 +91,12 @@ test("pictures have tables behind them, reached by Tab", async ({ page, request 
   await expect(page.getByRole("row", { name: /^Kick \d+/ })).toBeVisible();
   await page.keyboard.press("Enter");
   await page.keyboard.press("2");
-  await page.getByRole("button", { name: /^Snare bottom/ }).first().click();
+  await page
+    .getByRole("button", { name: /^Snare bottom/ })
+    .first()
+    .click();
   const curve = page.getByText(/^As a table:/).last();
   await curve.focus();
   await page.keyboard.press("Enter");
   await expect(page.locator(".table-behind[open] tbody tr").nth(5)).toBeVisible();
-}); // prettier-ignore
+});

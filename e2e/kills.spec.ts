@@ -92,20 +92,39 @@ async function startOne(rig: Rig, song: Promised, kind: "analyse" | "export"): P
 test("whatever is killed at whatever moment, what was acknowledged is there", async () => {
   test.setTimeout(120_000 + 20_000 * kills);
   bash("remove_cluster kills");
-  const url = bash("start_cluster kills >&2; printf %s \"$DATABASE_URL\"");
+  const url = bash('start_cluster kills >&2; printf %s "$DATABASE_URL"');
   const next = randomSource(seed);
   const one = <T>(list: readonly T[]): T => list[Math.floor(next() * list.length)]!;
   const port = await freePort();
-  const env = { ...process.env, NODE_ENV: "production", DATABASE_URL: url, JUBO_OWN_WORKER: "no", JUBO_HOST: "127.0.0.1", JUBO_PORT: String(port), JUBO_UPLOADS: `data/kills-uploads-${port}` } as NodeJS.ProcessEnv;
+  const env = {
+    ...process.env,
+    NODE_ENV: "production",
+    DATABASE_URL: url,
+    JUBO_OWN_WORKER: "no",
+    JUBO_HOST: "127.0.0.1",
+    JUBO_PORT: String(port),
+    JUBO_UPLOADS: `data/kills-uploads-${port}`,
+  } as NodeJS.ProcessEnv;
   execFileSync(process.execPath, ["dist/setup.mjs"], { env: { ...env, JUBO_DEMO: "no" }, stdio: "ignore" });
-  const rig: Rig = { base: `http://127.0.0.1:${port}`, env, server: startServer({ env }), worker: startWorker({ env }) };
+  const rig: Rig = {
+    base: `http://127.0.0.1:${port}`,
+    env,
+    server: startServer({ env }),
+    worker: startWorker({ env }),
+  };
   const songs: Promised[] = [];
   const killed: Record<string, number> = {};
   const ways: Record<string, () => void> = {
-    "server": () => void rig.server.kill("SIGKILL"),
-    "worker": () => void rig.worker.kill("SIGKILL"),
-    "connections": () => void execFileSync("psql", [url, "-qAtc", "select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = 'jubo'"]),
-    "database": () => void bash('as_pg "$(pg_bin)/pg_ctl" -D "$(cluster_path kills)" -m immediate stop >/dev/null'),
+    server: () => void rig.server.kill("SIGKILL"),
+    worker: () => void rig.worker.kill("SIGKILL"),
+    connections: () =>
+      void execFileSync("psql", [
+        url,
+        "-qAtc",
+        "select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = 'jubo'",
+      ]),
+    database: () =>
+      void bash('as_pg "$(pg_bin)/pg_ctl" -D "$(cluster_path kills)" -m immediate stop >/dev/null'),
   };
   try {
     await ready(rig);
@@ -115,7 +134,12 @@ test("whatever is killed at whatever moment, what was acknowledged is there", as
         songs.push({ id: made!.id, files: new Map(), level: null, tasks: [] });
       }
       const song = one(songs);
-      const work = Promise.all([importOne(rig, song, 2 * n), importOne(rig, song, 2 * n + 1), editOne(rig, song, n), startOne(rig, song, one(["analyse", "export"]))]);
+      const work = Promise.all([
+        importOne(rig, song, 2 * n),
+        importOne(rig, song, 2 * n + 1),
+        editOne(rig, song, n),
+        startOne(rig, song, one(["analyse", "export"])),
+      ]);
       await new Promise((resolve) => setTimeout(resolve, 400 * next()));
       const way = one(Object.keys(ways));
       killed[way] = (killed[way] ?? 0) + 1;
@@ -129,7 +153,9 @@ test("whatever is killed at whatever moment, what was acknowledged is there", as
       if (rig.worker.exitCode !== null || rig.worker.signalCode !== null) rig.worker = startWorker(rig);
       await ready(rig);
       for (const { id, files, level, tasks } of songs) {
-        const { song: now } = (await ask<{ song: { mics: { id: string; file: string; audio: string; level: number }[] } }>(rig, `/api/songs/${id}`))!;
+        const { song: now } = (await ask<{
+          song: { mics: { id: string; file: string; audio: string; level: number }[] };
+        }>(rig, `/api/songs/${id}`))!;
         for (const [file, sent] of files) {
           const mic = now.mics.find((m) => m.file === file);
           expect(mic, `${file} after ${way}`).toBeDefined();
@@ -137,7 +163,8 @@ test("whatever is killed at whatever moment, what was acknowledged is there", as
           expect(digest(new Uint8Array(stored)), `${file} after ${way}`).toBe(sent);
         }
         if (level !== null) expect(now.mics[0]!.level, `level after ${way}`).toBe(level);
-        for (const task of tasks) expect(await ask(rig, `/api/tasks/${task}`), `task after ${way}`).not.toBeNull();
+        for (const task of tasks)
+          expect(await ask(rig, `/api/tasks/${task}`), `task after ${way}`).not.toBeNull();
       }
     }
     if (rig.worker.exitCode !== null || rig.worker.signalCode !== null) rig.worker = startWorker(rig);
@@ -148,26 +175,44 @@ test("whatever is killed at whatever moment, what was acknowledged is there", as
       return states.filter((s) => s === null || s.state === "running" || s.state === "waiting").length;
     };
     await expect.poll(open, { timeout: 60_000 + 5000 * kills, intervals: [1000] }).toBe(0);
-    process.stdout.write(`    ${kills} kills (${Object.entries(killed).map(([k, v]) => `${v} ${k}`).join(", ")}): ${songs.reduce((sum, s) => sum + s.files.size, 0)} files, ${tasks.length} tasks\n`);
+    process.stdout.write(
+      `    ${kills} kills (${Object.entries(killed)
+        .map(([k, v]) => `${v} ${k}`)
+        .join(", ")}): ${songs.reduce((sum, s) => sum + s.files.size, 0)} files, ${tasks.length} tasks\n`,
+    );
   } finally {
     rig.server.kill("SIGKILL");
     rig.worker.kill("SIGKILL");
     bash("remove_cluster kills");
     execFileSync("rm", ["-rf", env["JUBO_UPLOADS"]!]);
   }
-}); // prettier-ignore
+});
 
 test("npm start that is told to stop leaves neither server nor database running", async () => {
   test.setTimeout(120_000);
   bash("remove_cluster stopped");
   const port = await freePort();
-  const env = { ...process.env, DATABASE_URL: "", PORT: String(port), JUBO_CLUSTER: "stopped", JUBO_DEMO: "no", JUBO_OWN_WORKER: "no" };
+  const env = {
+    ...process.env,
+    DATABASE_URL: "",
+    PORT: String(port),
+    JUBO_CLUSTER: "stopped",
+    JUBO_DEMO: "no",
+    JUBO_OWN_WORKER: "no",
+  };
   const npm = spawn("npm", ["start"], { env, stdio: "ignore" });
-  const answers = () => fetch(`http://127.0.0.1:${port}/enter`).then(() => true, () => false);
-  const database = () => bash('as_pg "$(pg_bin)/pg_ctl" -D "$(cluster_path stopped)" status >/dev/null 2>&1 && printf runs || printf rests');
+  const answers = () =>
+    fetch(`http://127.0.0.1:${port}/enter`).then(
+      () => true,
+      () => false,
+    );
+  const database = () =>
+    bash(
+      'as_pg "$(pg_bin)/pg_ctl" -D "$(cluster_path stopped)" status >/dev/null 2>&1 && printf runs || printf rests',
+    );
   await expect.poll(answers, { timeout: 60_000 }).toBe(true);
   expect(database()).toBe("runs");
   npm.kill("SIGTERM");
   await expect.poll(async () => [await answers(), database()], { timeout: 20_000 }).toEqual([false, "rests"]);
   bash("remove_cluster stopped");
-}); // prettier-ignore
+});

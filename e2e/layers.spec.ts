@@ -105,11 +105,26 @@ test("one-shots are captured, brought into phase, given a part of the sound, and
   expect(most).toBeLessThanOrEqual(2 ** -24);
 });
 
-test("files become a layer that plays the notes of a MIDI file, one step back they are files, and the archive keeps it", async ({ page, request }) => {
+test("files become a layer that plays the notes of a MIDI file, one step back they are files, and the archive keeps it", async ({
+  page,
+  request,
+}) => {
   test.setTimeout(200_000);
   const shot = new Float32Array(9000);
-  shot.set(noise(6000, 8).map((v, i) => v * Math.exp(-i / 1500)), 200);
-  expect((await sendFile(request, id, "Smack sample.wav", Buffer.from(writeWav({ sampleRate: rate, channels: [shot] }, "wav24")))).ok()).toBe(true);
+  shot.set(
+    noise(6000, 8).map((v, i) => v * Math.exp(-i / 1500)),
+    200,
+  );
+  expect(
+    (
+      await sendFile(
+        request,
+        id,
+        "Smack sample.wav",
+        Buffer.from(writeWav({ sampleRate: rate, channels: [shot] }, "wav24")),
+      )
+    ).ok(),
+  ).toBe(true);
   await openLayers(page);
   const before = (await song(page)).mics.length;
   await page.getByRole("button", { name: "Add a layer" }).click();
@@ -118,21 +133,39 @@ test("files become a layer that plays the notes of a MIDI file, one step back th
   await page.getByRole("button", { name: "Make the layer" }).click();
   await expect(page.getByRole("button", { name: /^Hear Smack sample/ })).toBeVisible({ timeout: 30_000 });
   expect((await song(page)).mics).toHaveLength(before);
-  const hits = [1, 2, 3].map((time): Hit => ({ piece: "crash", time, levelDb: -6, ghost: false, kind: "stroke", sure: 1 }));
-  await page.getByLabel(/^MIDI file with strokes/).setInputFiles({ name: "notes.mid", mimeType: "audio/midi", buffer: Buffer.from(writeHitsMidi(hits, null, "x")) });
+  const hits = [1, 2, 3].map((time): Hit => ({
+    piece: "crash",
+    time,
+    levelDb: -6,
+    ghost: false,
+    kind: "stroke",
+    sure: 1,
+  }));
+  await page.getByLabel(/^MIDI file with strokes/).setInputFiles({
+    name: "notes.mid",
+    mimeType: "audio/midi",
+    buffer: Buffer.from(writeHitsMidi(hits, null, "x")),
+  });
   await expect(page.getByLabel("Crash cymbal 1: 3 notes")).toBeChecked();
   await page.getByRole("button", { name: "Play these" }).click();
   await expectSaved(page);
   const played = (await song(page)).mics.filter(isLayer).find((m) => m.layer.strokes)!;
   expect(played.layer.strokes!.map((s) => Math.round(1000 * s.time))).toEqual([1000, 2000, 3000]);
-  await page.getByLabel(/^MIDI file with strokes/).setInputFiles({ name: "broken.mid", mimeType: "audio/midi", buffer: Buffer.from("no midi") });
+  await page
+    .getByLabel(/^MIDI file with strokes/)
+    .setInputFiles({ name: "broken.mid", mimeType: "audio/midi", buffer: Buffer.from("no midi") });
   await expect(page.getByText(/broken.mid .*The layer stays as it is/)).toBeVisible();
   const archive = await request.get(`/api/songs/${id}/archive`);
-  const again = await request.post("/api/archives", { data: await archive.body(), headers: { "content-type": "application/zip" } });
+  const again = await request.post("/api/archives", {
+    data: await archive.body(),
+    headers: { "content-type": "application/zip" },
+  });
   const copy = (await readSong(request, ((await again.json()) as { id: string }).id)).song;
-  expect(copy.mics.filter(isLayer).map((m) => m.layer)).toEqual((await song(page)).mics.filter(isLayer).map((m) => m.layer));
+  expect(copy.mics.filter(isLayer).map((m) => m.layer)).toEqual(
+    (await song(page)).mics.filter(isLayer).map((m) => m.layer),
+  );
   await page.keyboard.press("Control+z");
   await page.keyboard.press("Control+z");
   await expectSaved(page);
   expect((await song(page)).mics.some((m) => m.file === "Smack sample.wav")).toBe(true);
-}); // prettier-ignore
+});

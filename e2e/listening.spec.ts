@@ -47,7 +47,8 @@ test("strokes of one drum are heard alone, and the song stays as it is", async (
   await openDemo(page);
   await chooseSnare(page);
   const solos = page.getByRole("button", { name: /^Solo / });
-  const pressed = () => solos.evaluateAll((list) => list.filter((b) => b.getAttribute("aria-pressed") === "true").length);
+  const pressed = () =>
+    solos.evaluateAll((list) => list.filter((b) => b.getAttribute("aria-pressed") === "true").length);
   const undo = page.getByRole("button", { name: /^Undo/ });
   const before = await undo.getAttribute("title");
   await page.keyboard.press("Shift+J");
@@ -58,7 +59,7 @@ test("strokes of one drum are heard alone, and the song stays as it is", async (
   await expect.poll(pressed).toBe(0);
   await expect(page.getByText("saved", { exact: true })).toBeVisible();
   expect(await undo.getAttribute("title")).toBe(before);
-}); // prettier-ignore
+});
 
 test("bars, the section and one stroke can be looped; a section can be made of the loop", async ({
   page,

@@ -163,9 +163,19 @@ test.describe("a structure that changes while it plays is heard within 100 ms, w
       let late = Infinity;
       for (let tries = 0; tries < 3 && late > 100 + 16; tries++) {
         await openNoise(page, request, 0, [
-          { op: "setProcessor", owner: "kit", processor: "kit.compressor", on: true, params: { threshold: 0, makeup: 8 } },
-          { op: "addBuses", buses: [{ ...newBus("quiet", "Quiet", "group"), level: -60 }], order: ["quiet", "shells", "cymbals", "squash", "grit", "room", "kit"] },
-        ]); // prettier-ignore
+          {
+            op: "setProcessor",
+            owner: "kit",
+            processor: "kit.compressor",
+            on: true,
+            params: { threshold: 0, makeup: 8 },
+          },
+          {
+            op: "addBuses",
+            buses: [{ ...newBus("quiet", "Quiet", "group"), level: -60 }],
+            order: ["quiet", "shells", "cymbals", "squash", "grit", "room", "kit"],
+          },
+        ]);
         await page.keyboard.press("6");
         await play(page);
         await page.waitForTimeout(1200);

@@ -44,7 +44,9 @@ async function measured(page: Page, button: string): Promise<number> {
   return Number(/keeps (\d+) %/.exec(text)![1]);
 }
 
-test("a bass covers the kick; a mirrored move and a key make the room that they promise, and are undone", async ({ page }) => {
+test("a bass covers the kick; a mirrored move and a key make the room that they promise, and are undone", async ({
+  page,
+}) => {
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   const before = await song(page);
@@ -61,7 +63,8 @@ test("a bass covers the kick; a mirrored move and a key make the room that they 
   await page.getByRole("button", { name: "Take the move" }).click();
   await expectSaved(page);
   const taken = await song(page);
-  const gainOf = ({ chain }: { chain: Song["mics"][number]["chain"] }) => chain.filter((p) => p.type === "eq").at(-1)!.params["bell1Gain"] as number;
+  const gainOf = ({ chain }: { chain: Song["mics"][number]["chain"] }) =>
+    chain.filter((p) => p.type === "eq").at(-1)!.params["bell1Gain"] as number;
   expect(gainOf(bassOf(taken))).toBeLessThan(0);
   expect(gainOf(mainMic(taken.mics, "kick")!)).toBeGreaterThan(0);
   const after = await measured(page, "Measure again");
@@ -81,7 +84,7 @@ test("a bass covers the kick; a mirrored move and a key make the room that they 
     await expectSaved(page);
   }
   expect((await song(page)).mics).toEqual(before.mics);
-}); // prettier-ignore
+});
 
 test("what cannot be measured is said in words", async ({ page }) => {
   const answer = await page.request.get(`/api/songs/${id}/masking?of=nobody&by=kit`);

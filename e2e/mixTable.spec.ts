@@ -1,12 +1,17 @@
 import { expect, test } from "@playwright/test";
 import { copyOf, expectSaved, readSong } from "./songApi";
 
-test("faders of several rows move together by as much, are muted together, and each is one step", async ({ page, request }) => {
+test("faders of several rows move together by as much, are muted together, and each is one step", async ({
+  page,
+  request,
+}) => {
   const id = await copyOf(request, "Ferry Room Stomp", "Rows together");
   const mics = async () => {
     await expectSaved(page);
     const { song } = await readSong(request, id);
-    return ["01 KD in.wav", "03 SN top.wav", "04 SN btm.wav"].map((f) => song.mics.find((m) => m.file === f)!);
+    return ["01 KD in.wav", "03 SN top.wav", "04 SN btm.wav"].map((f) =>
+      song.mics.find((m) => m.file === f)!,
+    );
   };
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
@@ -14,7 +19,11 @@ test("faders of several rows move together by as much, are muted together, and e
   const table = page.getByRole("table", { name: "Mix" });
   const name = (n: string) => table.getByRole("button", { name: n, exact: true });
   // The demo song's faders stand where other tests left them.
-  for (const [mic, level] of [["01 KD in", "0"], ["03 SN top", "0"], ["04 SN btm", "-6"]] as const) {
+  for (const [mic, level] of [
+    ["01 KD in", "0"],
+    ["03 SN top", "0"],
+    ["04 SN btm", "-6"],
+  ] as const) {
     await name(mic).click();
     const field = table.getByRole("textbox", { name: `Level of ${mic}, typed` });
     await field.fill(level);
@@ -44,7 +53,11 @@ test("faders of several rows move together by as much, are muted together, and e
   expect(top).toBeCloseTo(kick, 5);
   expect(bottom).toBeCloseTo(kick - 6, 5);
   await page.keyboard.press("Control+z");
-  expect((await mics()).map((m) => [m.level, m.muted])).toEqual([[0, false], [0, false], [-6, false]]);
+  expect((await mics()).map((m) => [m.level, m.muted])).toEqual([
+    [0, false],
+    [0, false],
+    [-6, false],
+  ]);
   const pan = table.getByRole("textbox", { name: "Pan of 04 SN btm, typed" });
   await pan.fill("20");
   await pan.press("Enter");
@@ -57,4 +70,4 @@ test("faders of several rows move together by as much, are muted together, and e
   await typed.fill("-1");
   await typed.press("Enter");
   expect((await mics()).map((m) => m.level)).toEqual([0, -1, -6]);
-}); // prettier-ignore
+});

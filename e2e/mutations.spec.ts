@@ -67,8 +67,11 @@ test("damaged files are taken or refused in words, and what is taken is what cam
     expect(mic.frames * mic.channels, name).toBeLessThanOrEqual(8 * bytes.length);
     const original = await request.get(`/api/audio/${mic.audio}`);
     // What is played of a file of another rate, and of FLAC, is a copy.
-    if (!from.name.endsWith("flac") && !text.includes("converted from")) expect((await original.body()).equals(bytes), name).toBe(true);
+    if (!from.name.endsWith("flac") && !text.includes("converted from"))
+      expect((await original.body()).equals(bytes), name).toBe(true);
   }
-  process.stdout.write(`    ${count} damaged files: ${told.taken} taken, ${told.refused} refused, the slowest after ${Math.round(slowest)} ms\n`);
+  process.stdout.write(
+    `    ${count} damaged files: ${told.taken} taken, ${told.refused} refused, the slowest after ${Math.round(slowest)} ms\n`,
+  );
   expect(slowest).toBeLessThan(20_000);
-}); // prettier-ignore
+});

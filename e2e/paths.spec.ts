@@ -14,7 +14,9 @@ test.beforeAll(async ({ request }) => {
 
 const song = async (page: Page): Promise<Song> => (await readSong(page.request, id)).song;
 
-test("a parallel path comes whole and fitted, from nothing, is ridden by keys, says what it brings, and goes in one step", async ({ page }) => {
+test("a parallel path comes whole and fitted, from nothing, is ridden by keys, says what it brings, and goes in one step", async ({
+  page,
+}) => {
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   const before = await song(page);
@@ -51,4 +53,4 @@ test("a parallel path comes whole and fitted, from nothing, is ridden by keys, s
   const after = await song(page);
   expect(after.buses).toEqual(before.buses);
   expect(after.mics).toEqual(before.mics);
-}); // prettier-ignore
+});

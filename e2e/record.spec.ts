@@ -1,7 +1,10 @@
 import { expect, test } from "@playwright/test";
 import { copyOf, expectSaved, readSong } from "./songApi";
 
-test("the kit is laid over a record, over the song and over a section; without a record that is said", async ({ page, request }) => {
+test("the kit is laid over a record, over the song and over a section; without a record that is said", async ({
+  page,
+  request,
+}) => {
   test.setTimeout(400_000);
   const id = await copyOf(request, "Ferry Room Stomp", "Beside a record");
   const refused = await request.get(`/api/songs/${id}/record`);
@@ -18,7 +21,9 @@ test("the kit is laid over a record, over the song and over a section; without a
   await page.getByRole("button", { name: "Record", exact: true }).click();
   await page.getByRole("combobox", { name: "Record" }).selectOption(room.id);
   await page.getByRole("button", { name: "Lay the kit over the record" }).click();
-  await expect(page.getByTestId("beside-record")).toContainText(/the kit has (.*dB at|as much)/, { timeout: 60_000 });
+  await expect(page.getByTestId("beside-record")).toContainText(/the kit has (.*dB at|as much)/, {
+    timeout: 60_000,
+  });
   const table = page.getByRole("table", { name: "Kit and record" });
   await expect(table.getByRole("row", { name: /^Loudness −?[\d.]+ LUFS −?[\d.]+ LUFS/ })).toBeVisible();
   const whole = await table.textContent();
@@ -37,11 +42,16 @@ test("the kit is laid over a record, over the song and over a section; without a
     await finish.getByRole("button", { name: "Broad EQ" }).click();
     await expect(told).toContainText("mean difference from the record", { timeout: 30_000 });
   }).toPass({ timeout: 150_000 });
-  const [without, withIt] = /octave ([\d.]+) dB, with it ([\d.]+)/.exec((await told.textContent())!)!.slice(1).map(Number);
+  const [without, withIt] = /octave ([\d.]+) dB, with it ([\d.]+)/
+    .exec((await told.textContent())!)!
+    .slice(1)
+    .map(Number);
   expect(withIt!).toBeLessThan(without!);
   await expectSaved(page);
-  expect((await kit()).filter((p) => p.type === "eq" && p.on)).toHaveLength(1 + before.filter((p) => p.type === "eq" && p.on).length);
+  expect((await kit()).filter((p) => p.type === "eq" && p.on)).toHaveLength(
+    1 + before.filter((p) => p.type === "eq" && p.on).length,
+  );
   await page.keyboard.press("Control+z");
   await expectSaved(page);
   expect(await kit()).toEqual(before);
-}); // prettier-ignore
+});

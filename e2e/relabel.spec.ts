@@ -89,6 +89,8 @@ test("a file that was only heard is asked about; A plays it alone and leaves the
   await expectSaved(page);
   expect((await readSong(request, id)).song.mics.some((m) => m.soloed)).toBe(false);
   await questions.getByRole("button", { name: /^Yes, Audio 7/ }).click();
-  await expect.poll(async () => (await readSong(request, id)).song.mics.find((m) => m.id === mic.id)!.sure).toBe(1); // prettier-ignore
+  await expect
+    .poll(async () => (await readSong(request, id)).song.mics.find((m) => m.id === mic.id)!.sure)
+    .toBe(1);
   await expect(questions.getByText("Audio 7", { exact: false })).toHaveCount(0);
 });

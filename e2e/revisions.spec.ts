@@ -19,7 +19,9 @@ const keep = async (page: Page, name: string) => {
   await expect(page.getByRole("heading", { name: new RegExp(`\\d+\\. ${name}`) })).toBeVisible();
 };
 
-test("revisions say what changed, are compared while it plays, gone back to in one step, and give one drum", async ({ page }) => {
+test("revisions say what changed, are compared while it plays, gone back to in one step, and give one drum", async ({
+  page,
+}) => {
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.keyboard.press("6");
@@ -67,4 +69,4 @@ test("revisions say what changed, are compared while it plays, gone back to in o
   expect((await song(page)).mics).toEqual(mixed.mics);
   const archive = await page.request.get(`/api/songs/${id}/archive?revision=1`);
   expect(archive.headers()["content-disposition"]).toContain("Revised%201.jubo.zip");
-}); // prettier-ignore
+});

@@ -21,9 +21,12 @@ async function openStep(page: Page): Promise<void> {
 }
 async function openSnare(page: Page, processor: string): Promise<void> {
   await openStep(page);
-  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await page
+    .getByRole("button", { name: /^Snare, / })
+    .first()
+    .click();
   await chain(page).getByRole("button", { name: processor, exact: true }).click();
-} // prettier-ignore
+}
 const snareOf = (song: Song) => song.mics.find((m) => m.piece === "snare" && m.reference === null)!;
 const paramsOf = (song: Song, type: string) => snareOf(song).chain.find((p) => p.type === type)!.params;
 const song = async (page: Page): Promise<Song> => (await readSong(page.request, id)).song;
@@ -33,14 +36,23 @@ test("the kit is shaped in a flavour, one drum in another, and one step undoes i
   await page.getByRole("button", { name: /^Take all/ }).click();
   await expectSaved(page);
   const modern = await song(page);
-  await page.getByRole("group", { name: "Flavour of the kit" }).getByRole("button", { name: "vintage" }).click();
+  await page
+    .getByRole("group", { name: "Flavour of the kit" })
+    .getByRole("button", { name: "vintage" })
+    .click();
   await expectSaved(page);
   const vintage = await song(page);
   expect(vintage.shaping).toMatchObject({ flavour: "vintage", byPiece: {} });
   expect(paramsOf(vintage, "compressor")["ratio"]).toBe(3);
   expect(paramsOf(modern, "compressor")["ratio"]).toBe(4);
-  await page.getByRole("button", { name: /^Snare, / }).first().click();
-  await page.getByRole("group", { name: "Flavour of Snare" }).getByRole("button", { name: "natural" }).click();
+  await page
+    .getByRole("button", { name: /^Snare, / })
+    .first()
+    .click();
+  await page
+    .getByRole("group", { name: "Flavour of Snare" })
+    .getByRole("button", { name: "natural" })
+    .click();
   await expectSaved(page);
   const natural = await song(page);
   expect(paramsOf(natural, "compressor")["ratio"]).toBe(2);
@@ -50,7 +62,7 @@ test("the kit is shaped in a flavour, one drum in another, and one step undoes i
     await expectSaved(page);
   }
   expect((await song(page)).mics).toEqual(modern.mics);
-}); // prettier-ignore
+});
 
 test("a card says what the picture beside it measures", async ({ page }) => {
   await openSnare(page, "Compressor");
@@ -62,7 +74,9 @@ test("a card says what the picture beside it measures", async ({ page }) => {
   expect(Math.abs(told - headline)).toBeLessThan(0.06);
 });
 
-test("the tones a drum rings in are named, and a press cuts one, tied to the fundamental", async ({ page }) => {
+test("the tones a drum rings in are named, and a press cuts one, tied to the fundamental", async ({
+  page,
+}) => {
   await openSnare(page, "EQ");
   const partials = page.getByRole("group", { name: "Partials" });
   await expect(partials).toBeVisible({ timeout: 60_000 });
@@ -71,12 +85,16 @@ test("the tones a drum rings in are named, and a press cuts one, tied to the fun
   await second.click();
   await expectSaved(page);
   const eq = paramsOf(await song(page), "eq");
-  const tied = Object.entries(eq).find(([name, value]) => /^bell\d+Ratio$/.test(name) && value === Number(ratio));
+  const tied = Object.entries(eq).find(
+    ([name, value]) => /^bell\d+Ratio$/.test(name) && value === Number(ratio),
+  );
   expect(tied).toBeDefined();
   expect(eq[tied![0].replace("Ratio", "Gain")]).toBe(-4);
-}); // prettier-ignore
+});
 
-test("pictures read what comes into the processor: behind Cancel, a stretch of the song; another EQ before it moves them", async ({ page }) => {
+test("pictures read what comes into the processor: behind Cancel, a stretch of the song; another EQ before it moves them", async ({
+  page,
+}) => {
   await openSnare(page, "Compressor");
   await expect(effect(page)).toContainText(/median/, { timeout: 30_000 });
   const read = async () => (await effect(page).textContent())!;
@@ -87,7 +105,9 @@ test("pictures read what comes into the processor: behind Cancel, a stretch of t
   await expectSaved(page);
   expect(snareOf(await song(page)).chain[0]).toMatchObject({ type: "cancel", on: true });
   await openSnare(page, "Compressor");
-  await expect(page.getByText(/^\d+( of \d+ main strokes: a stretch behind Cancel| main strokes)$/)).toBeVisible({ timeout: 60_000 });
+  await expect(
+    page.getByText(/^\d+( of \d+ main strokes: a stretch behind Cancel| main strokes)$/),
+  ).toBeVisible({ timeout: 60_000 });
   await chain(page).getByRole("button", { name: "EQ", exact: true }).click();
   await page.getByLabel("Band 1 gain, typed").fill("9");
   await page.keyboard.press("Enter");
@@ -95,7 +115,7 @@ test("pictures read what comes into the processor: behind Cancel, a stretch of t
   await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
   await expect.poll(read, { timeout: 60_000 }).toMatch(/median/);
   await expect.poll(read, { timeout: 60_000 }).not.toBe(plain);
-}); // prettier-ignore
+});
 
 test("a wished reduction is dragged, and sought again when the attack has changed", async ({ page }) => {
   await openSnare(page, "Compressor");
@@ -103,7 +123,8 @@ test("a wished reduction is dragged, and sought again when the attack has change
   await page.getByRole("button", { name: "Spread" }).click();
   const plot = page.getByRole("img", { name: /^Gain reduction per stroke/ });
   const box = (await plot.boundingBox())!;
-  const median = async () => Number(/median (\d+\.\d)/.exec((await effect(page).textContent())!)?.[1] ?? "NaN");
+  const median = async () =>
+    Number(/median (\d+\.\d)/.exec((await effect(page).textContent())!)?.[1] ?? "NaN");
   const before = (await song(page)).mics;
   // The scale goes from 0 to 20 dB between its axis and the right edge.
   const at = (db: number) => box.x + 46 + ((box.width - 46 - 10) * db) / 20;
@@ -125,7 +146,7 @@ test("a wished reduction is dragged, and sought again when the attack has change
   await back.click();
   await expect.poll(median, { timeout: 30_000 }).toBeGreaterThan(held - 0.8);
   await expect(back).toBeHidden({ timeout: 30_000 });
-}); // prettier-ignore
+});
 
 test("the attack is found by ear in three steps, or left as it was", async ({ page }) => {
   await openSnare(page, "Compressor");
@@ -142,12 +163,19 @@ test("the attack is found by ear in three steps, or left as it was", async ({ pa
   await page.keyboard.press("Enter");
   await page.getByRole("button", { name: "Back off" }).click();
   const ratio = before["ratio"];
-  await expect.poll(async () => paramsOf(await song(page), "compressor")["ratio"], { timeout: 30_000 }).toBe(ratio);
-  expect(paramsOf(await song(page), "compressor")).toMatchObject({ attack: 0.012, release: before["release"] });
+  await expect
+    .poll(async () => paramsOf(await song(page), "compressor")["ratio"], { timeout: 30_000 })
+    .toBe(ratio);
+  expect(paramsOf(await song(page), "compressor")).toMatchObject({
+    attack: 0.012,
+    release: before["release"],
+  });
   await expect(effect(page)).toContainText(/median [4-7]\.\d dB of reduction/, { timeout: 30_000 });
-}); // prettier-ignore
+});
 
-test("a band is swept by ear and becomes a cut where it is let go, one band and one step", async ({ page }) => {
+test("a band is swept by ear and becomes a cut where it is let go, one band and one step", async ({
+  page,
+}) => {
   await openSnare(page, "EQ");
   const plot = page.getByRole("img", { name: /^EQ of .* over the spectrum/ });
   await expect(page.getByText(/^\d+ strokes$/)).toBeVisible({ timeout: 60_000 });
@@ -157,7 +185,12 @@ test("a band is swept by ear and becomes a cut where it is let go, one band and 
   const box = (await plot.boundingBox())!;
   const grip = { x: 0, y: 0 };
   // Where it waits: 1 kHz and 12 dB, on scales from 30 Hz to 18 kHz and from -60 to 18 dB.
-  const inner = { left: box.x + 46, right: box.x + box.width - 10, top: box.y + 6, bottom: box.y + box.height - 46 };
+  const inner = {
+    left: box.x + 46,
+    right: box.x + box.width - 10,
+    top: box.y + 6,
+    bottom: box.y + box.height - 46,
+  };
   grip.x = inner.left + ((inner.right - inner.left) * Math.log(1000 / 30)) / Math.log(18000 / 30);
   grip.y = inner.top + ((inner.bottom - inner.top) * 6) / 78;
   await page.mouse.move(grip.x, grip.y);
@@ -175,9 +208,11 @@ test("a band is swept by ear and becomes a cut where it is let go, one band and 
   await page.keyboard.press("Control+z");
   await expectSaved(page);
   expect(paramsOf(await song(page), "eq")).toEqual(before);
-}); // prettier-ignore
+});
 
-test("a band is put where the drum sounds by a press: tied to the fundamental, or cutting the ring", async ({ page }) => {
+test("a band is put where the drum sounds by a press: tied to the fundamental, or cutting the ring", async ({
+  page,
+}) => {
   await openSnare(page, "EQ");
   await expect(page.getByText(/^\d+ strokes$/)).toBeVisible({ timeout: 60_000 });
   await page.getByLabel("Band 1 gain, typed").fill("0");
@@ -190,9 +225,11 @@ test("a band is put where the drum sounds by a press: tied to the fundamental, o
   const tied = Object.keys(after).filter((name) => /^bell\d+Ratio$/.test(name) && after[name] === 1);
   expect(tied).toHaveLength(1);
   expect(after["fundamental"] as number).toBeGreaterThan(100);
-}); // prettier-ignore
+});
 
-test("strokes are points that can be heard, in and out and along the song; colour shows its harmonics", async ({ page }) => {
+test("strokes are points that can be heard, in and out and along the song; colour shows its harmonics", async ({
+  page,
+}) => {
   await openSnare(page, "Compressor");
   await expect(effect(page)).toContainText(/median/, { timeout: 60_000 });
   await page.getByRole("button", { name: "In and out" }).click();
@@ -201,10 +238,14 @@ test("strokes are points that can be heard, in and out and along the song; colou
   await expect(page.getByRole("img", { name: /along the song/ })).toBeVisible();
   await chain(page).getByRole("button", { name: "Saturation", exact: true }).click();
   await page.getByRole("button", { name: "Harmonics", exact: true }).click();
-  await expect(page.getByRole("img", { name: /Harmonics that are added to a tone of \d+ Hz/ })).toBeVisible({ timeout: 30_000 });
-}); // prettier-ignore
+  await expect(page.getByRole("img", { name: /Harmonics that are added to a tone of \d+ Hz/ })).toBeVisible({
+    timeout: 30_000,
+  });
+});
 
-test("the server makes a stretch behind Cancel, and refuses values that Cancel does not have", async ({ request }) => {
+test("the server makes a stretch behind Cancel, and refuses values that Cancel does not have", async ({
+  request,
+}) => {
   const { song: now } = await readSong(request, id);
   const path = `/api/songs/${id}/mics/${snareOf(now).id}/cancelled`;
   const good = await request.get(`${path}?strength=50`);
@@ -218,13 +259,17 @@ test("the server makes a stretch behind Cancel, and refuses values that Cancel d
     expect([bad, answer.status()]).toEqual([bad, 400]);
   }
   expect((await request.get(`/api/songs/${id}/mics/nobody/cancelled`)).status()).toBe(404);
-}); // prettier-ignore
+});
 
-test("quick controls drive real processors, matched; what is set by hand is yours and given back; one step undoes", async ({ page }) => {
+test("quick controls drive real processors, matched; what is set by hand is yours and given back; one step undoes", async ({
+  page,
+}) => {
   await openSnare(page, "Compressor");
   const quick = page.getByRole("region", { name: /^Quick controls of/ });
   await quick.getByRole("button", { name: /^Quick controls/ }).click();
-  await expect(quick.getByTestId("quick-basis")).toHaveText(/^by \d+ strokes: \d+ Hz, stick/, { timeout: 60_000 });
+  await expect(quick.getByTestId("quick-basis")).toHaveText(/^by \d+ strokes: \d+ Hz, stick/, {
+    timeout: 60_000,
+  });
   const turn = async (control: string, to: string) => {
     await quick.getByLabel(`${control}, typed`).fill(to);
     await page.keyboard.press("Enter");
@@ -234,7 +279,9 @@ test("quick controls drive real processors, matched; what is set by hand is your
   await turn("Density", "70");
   await expect(quick.getByTestId("quick-basis")).toHaveText(/level matched by [+−]\d/, { timeout: 30_000 });
   const part = (of: Song, type: string) => snareOf(of).chain.find((p) => p.id.endsWith(`quick.${type}`))!;
-  await expect.poll(async () => (await song(page)).quick[snareOf(await song(page)).id]?.values).toMatchObject({ weight: 60, density: 70 });
+  await expect
+    .poll(async () => (await song(page)).quick[snareOf(await song(page)).id]?.values)
+    .toMatchObject({ weight: 60, density: 70 });
   const driven = await song(page);
   expect(part(driven, "eq").params["bell1Gain"]).toBeCloseTo(3.6, 6);
   expect(part(driven, "compressor")).toMatchObject({ on: true });
@@ -253,30 +300,45 @@ test("quick controls drive real processors, matched; what is set by hand is your
   await page.getByRole("combobox", { name: "What is compared" }).selectOption("flavour");
   await expect(page.getByRole("button", { name: "proposed" })).toBeEnabled();
   await quick.getByRole("button", { name: "Take out" }).click();
-  await expect.poll(async () => snareOf(await song(page)).chain.some((p) => p.id.includes("quick"))).toBe(false);
+  await expect
+    .poll(async () => snareOf(await song(page)).chain.some((p) => p.id.includes("quick")))
+    .toBe(false);
   await page.getByRole("button", { name: /^Undo/ }).click();
   await expect.poll(async () => part(await song(page), "eq")?.params["bell1Gain"]).toBeCloseTo(-1.8, 6);
-}); // prettier-ignore
+});
 
-test("a bus is judged by what comes into it: the kit's strokes, another level before it moves them; stale asks are refused", async ({ page }) => {
+test("a bus is judged by what comes into it: the kit's strokes, another level before it moves them; stale asks are refused", async ({
+  page,
+}) => {
   await openStep(page);
   await page.keyboard.press("6");
   await page.getByRole("button", { name: "What it does" }).click();
   await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
-  await expect(page.getByText(/^\d+( of \d+ main strokes: a stretch of what comes into the bus| main strokes)$/)).toBeVisible({ timeout: 60_000 });
+  await expect(
+    page.getByText(/^\d+( of \d+ main strokes: a stretch of what comes into the bus| main strokes)$/),
+  ).toBeVisible({ timeout: 60_000 });
   await page.getByRole("button", { name: "In and out" }).click();
   const wrong = await page.request.get(`/api/songs/${id}/buses/kit/input?stands=other`);
   expect(wrong.status()).toBe(409);
   expect(((await wrong.json()) as { message: string }).message).toContain("ask again when it is saved");
   expect((await page.request.get(`/api/songs/${id}/buses/none/input?stands=x`)).status()).toBe(404);
-}); // prettier-ignore
+});
 
-test("a chain is tuned to the drum it goes to, line by line; toms kept together follow each other, exceptions stay", async ({ page }) => {
-  const toms = async () => (await song(page)).mics.filter((m) => /^(tom|floor)/.test(m.piece) && !m.reference && !m.silent && !m.unplayed);
+test("a chain is tuned to the drum it goes to, line by line; toms kept together follow each other, exceptions stay", async ({
+  page,
+}) => {
+  const toms = async () =>
+    (await song(page)).mics.filter(
+      (m) => /^(tom|floor)/.test(m.piece) && !m.reference && !m.silent && !m.unplayed,
+    );
   expect((await toms()).length).toBeGreaterThan(1);
   await openStep(page);
-  await page.getByRole("button", { name: new RegExp(`^(Tom|Floor).*, 1 mic`) }).first().click();
-  const set = (of: { chain: readonly { type: string; params: Record<string, unknown> }[] }, type: string) => of.chain.find((p) => p.type === type)!;
+  await page
+    .getByRole("button", { name: new RegExp(`^(Tom|Floor).*, 1 mic`) })
+    .first()
+    .click();
+  const set = (of: { chain: readonly { type: string; params: Record<string, unknown> }[] }, type: string) =>
+    of.chain.find((p) => p.type === type)!;
   await page.getByText("Toms together").click();
   await page.getByRole("button", { name: "Keep them together" }).click();
   await expectSaved(page);
@@ -285,7 +347,9 @@ test("a chain is tuned to the drum it goes to, line by line; toms kept together 
   await page.getByLabel("Band 1 gain, typed").fill("-5");
   await page.keyboard.press("Enter");
   await expectSaved(page);
-  await expect.poll(async () => (await toms()).map((m) => set(m, "eq").params["bell1Gain"])).toEqual((await toms()).map(() => -5));
+  await expect
+    .poll(async () => (await toms()).map((m) => set(m, "eq").params["bell1Gain"]))
+    .toEqual((await toms()).map(() => -5));
   await page.getByText("Toms together").click();
   await expectSaved(page);
   await page.getByLabel("Band 1 gain, typed").fill("2");
@@ -302,7 +366,11 @@ test("a chain is tuned to the drum it goes to, line by line; toms kept together 
   await page.getByRole("button", { name: "Chain", exact: true }).click();
   await page.getByRole("button", { name: "Paste onto several …" }).click();
   const snare = snareOf(await song(page));
-  await page.getByRole("dialog").getByLabel(snare.file.replace(/\.\w+$/, ""), { exact: true }).first().check();
+  await page
+    .getByRole("dialog")
+    .getByLabel(snare.file.replace(/\.\w+$/, ""), { exact: true })
+    .first()
+    .check();
   const list = page.getByRole("table", { name: "Tuned to each drum" });
   await expect(list).toBeVisible();
   const threshold = list.getByRole("row").filter({ hasText: "Compressor: Threshold" });
@@ -312,9 +380,11 @@ test("a chain is tuned to the drum it goes to, line by line; toms kept together 
   await expectSaved(page);
   const pasted = set(snareOf(await song(page)), "compressor").params["threshold"] as number;
   expect(`${pasted} dB`.replace("-", "−")).toBe(there);
-}); // prettier-ignore
+});
 
-test("attack and tail of the average stroke are lifted by grips, by pointer and by keys", async ({ page }) => {
+test("attack and tail of the average stroke are lifted by grips, by pointer and by keys", async ({
+  page,
+}) => {
   await openSnare(page, "EQ");
   await chain(page).getByRole("button", { name: "Add", exact: true }).click();
   await chain(page).getByRole("button", { name: "Attack and sustain", exact: true }).click();
@@ -334,4 +404,4 @@ test("attack and tail of the average stroke are lifted by grips, by pointer and 
   for (let i = 0; i < 4; i++) await tail.press("ArrowDown");
   await expectSaved(page);
   expect(paramsOf(await song(page), "transient")["sustain"]).toBeLessThan(-1);
-}); // prettier-ignore
+});

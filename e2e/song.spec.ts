@@ -53,7 +53,9 @@ test("from a folder of files to a delivered kit", async ({ page }) => {
   await test.step("align: the snare's bottom mic", async () => {
     await step(page, "Align");
     await page.getByRole("button", { name: /^Snare, 2 mics/ }).click();
-    await expect(page.getByRole("heading", { name: /against/ })).toContainText(/over \d+ strokes/, { timeout: 20_000 });
+    await expect(page.getByRole("heading", { name: /against/ })).toContainText(/over \d+ strokes/, {
+      timeout: 20_000,
+    });
     await page.getByRole("button", { name: "Take", exact: true }).click();
     await expect(page.getByText("taken")).toBeVisible();
     await page.getByLabel("Delay: smp, ms or cm").fill("41 cm");
@@ -74,17 +76,29 @@ test("from a folder of files to a delivered kit", async ({ page }) => {
     const played = parseFloat(await figure("Spread as played").innerText());
     await page.getByLabel("Strength, typed").fill("100");
     await page.keyboard.press("Enter");
-    await expect.poll(async () => parseFloat(await figure("Spread now").innerText())).toBeLessThan(played * 0.75);
+    await expect
+      .poll(async () => parseFloat(await figure("Spread now").innerText()))
+      .toBeLessThan(played * 0.75);
   });
 
   await test.step("clean: the threshold counts as it moves", async () => {
     await step(page, "Clean");
     await takeAll(page);
-    await page.getByRole("region", { name: "Where the cymbals sit" }).getByRole("button", { name: "Measure" }).click();
+    await page
+      .getByRole("region", { name: "Where the cymbals sit" })
+      .getByRole("button", { name: "Measure" })
+      .click();
     await expect(page.getByRole("img", { name: /^Hat: overheads \d+ % left/ })).toBeVisible();
     await page.getByRole("button", { name: /^Snare, 2 mics/ }).click();
-    await expect(page.getByRole("region", { name: /^Ways to clean/ }).getByRole("cell", { name: /^(\d+)\/\1$/ }).first()).toBeVisible();
-    await expect(page.getByTestId("verdict")).toContainText(/main \d+\/\d+, ghosts \d+\/\d+, false opens \d+/);
+    await expect(
+      page
+        .getByRole("region", { name: /^Ways to clean/ })
+        .getByRole("cell", { name: /^(\d+)\/\1$/ })
+        .first(),
+    ).toBeVisible();
+    await expect(page.getByTestId("verdict")).toContainText(
+      /main \d+\/\d+, ghosts \d+\/\d+, false opens \d+/,
+    );
     const gate = page.getByRole("region", { name: /^Gate of/ });
     await gate.getByLabel("Threshold, typed").fill("-70");
     await page.keyboard.press("Enter");
@@ -96,8 +110,13 @@ test("from a folder of files to a delivered kit", async ({ page }) => {
     await step(page, "Shape");
     await takeAll(page);
     await page.getByRole("button", { name: /^Kick, \d mics/ }).click();
-    await page.getByRole("region", { name: /^Chain of/ }).getByRole("button", { name: "Compressor", exact: true }).click();
-    await expect(page.getByTestId("effect")).toContainText(/median \d+\.\d dB of reduction/, { timeout: 20_000 });
+    await page
+      .getByRole("region", { name: /^Chain of/ })
+      .getByRole("button", { name: "Compressor", exact: true })
+      .click();
+    await expect(page.getByTestId("effect")).toContainText(/median \d+\.\d dB of reduction/, {
+      timeout: 20_000,
+    });
     await step(page, "Blend");
     await takeAll(page);
     const level = page.getByLabel(/^Level of .*typed/).first();
@@ -130,7 +149,7 @@ test("from a folder of files to a delivered kit", async ({ page }) => {
     await expect(files.getByRole("row")).toHaveCount(kit.files.length - 1 + 2);
     expect(readFileSync(path).length).toBeGreaterThan(1_000_000);
   });
-}); // prettier-ignore
+});
 
 test("a second tab with the old song is told and can load it anew", async ({ context }) => {
   const open = async () => {
@@ -146,11 +165,20 @@ test("a second tab with the old song is told and can load it anew", async ({ con
   await second.getByRole("button", { name: "Mute 05 HH", exact: true }).click();
   await expect(second.getByText(/changed elsewhere/)).toBeVisible();
   await second.getByRole("button", { name: "Load the song anew" }).click();
-  await expect(second.getByRole("button", { name: "Mute 01 KD in", exact: true })).toHaveAttribute("aria-pressed", "true");
-  await expect(second.getByRole("button", { name: "Mute 05 HH", exact: true })).toHaveAttribute("aria-pressed", "false");
+  await expect(second.getByRole("button", { name: "Mute 01 KD in", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
+  await expect(second.getByRole("button", { name: "Mute 05 HH", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "false",
+  );
   await first.getByRole("button", { name: /^Undo/ }).click();
-  await expect(first.getByRole("button", { name: "Mute 01 KD in", exact: true })).toHaveAttribute("aria-pressed", "false");
-}); // prettier-ignore
+  await expect(first.getByRole("button", { name: "Mute 01 KD in", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "false",
+  );
+});
 
 test("an export can be stopped and leaves no files", async ({ page, request }) => {
   await page.goto("/");
@@ -174,14 +202,20 @@ test("all by keyboard: steps, drums, sheet of shortcuts", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Ferry Room Stomp" }).click();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
-  for (const [key, name] of [["2", "align"], ["5", "shape"], ["7", "deliver"]])
-    await page.keyboard.press(key!).then(() => expect(page.getByRole("main", { name: `Bench: ${name}` })).toBeVisible());
+  for (const [key, name] of [
+    ["2", "align"],
+    ["5", "shape"],
+    ["7", "deliver"],
+  ])
+    await page.keyboard
+      .press(key!)
+      .then(() => expect(page.getByRole("main", { name: `Bench: ${name}` })).toBeVisible());
   await page.getByRole("button", { name: /^Snare, 2 mics/ }).focus();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("button", { name: /^Snare, 2 mics/ })).toHaveAttribute("aria-pressed", "true");
   await page.keyboard.press("?");
   await expect(page.getByRole("dialog")).toContainText("Compare: with or without");
-}); // prettier-ignore
+});
 
 test("nothing essential is cut off and no page scrolls sideways at 1280x800", async ({ page }) => {
   await page.goto("/");
@@ -190,27 +224,41 @@ test("nothing essential is cut off and no page scrolls sideways at 1280x800", as
   for (let s = 1; s <= 7; s++) {
     await page.keyboard.press(String(s));
     await page.waitForTimeout(150);
-    const size = await page.evaluate(() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight]);
+    const size = await page.evaluate(() => [
+      document.documentElement.scrollWidth,
+      document.documentElement.scrollHeight,
+    ]);
     expect(size).toEqual([1280, 800]);
-    const wide = await page.evaluate(() => [...document.querySelectorAll(".evidence, .settings")].map((e) => e.scrollWidth - e.clientWidth));
+    const wide = await page.evaluate(() =>
+      [...document.querySelectorAll(".evidence, .settings")].map((e) => e.scrollWidth - e.clientWidth),
+    );
     expect(Math.max(0, ...wide), `step ${s}`).toBe(0);
   }
-}); // prettier-ignore
+});
 
 test("reload, back and a link come to the same step and mic", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Ferry Room Stomp" }).click();
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.keyboard.press("5");
-  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await page
+    .getByRole("button", { name: /^Snare, / })
+    .first()
+    .click();
   await expect(page).toHaveURL(/\?step=shape&mic=/);
   const snare = page.url();
   await page.keyboard.press("7");
   await expect(page).toHaveURL(/step=deliver/);
-  await page.getByRole("button", { name: /^Kick, / }).first().click();
+  await page
+    .getByRole("button", { name: /^Kick, / })
+    .first()
+    .click();
   await page.goBack();
   await expect(page).toHaveURL(snare);
-  await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
   await page.goForward();
   await expect(page).toHaveURL(/step=deliver/);
   await expect(page.getByRole("button", { name: "Render the kit" })).toBeVisible();
@@ -220,12 +268,15 @@ test("reload, back and a link come to the same step and mic", async ({ page }) =
   await page.goForward();
   await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
   await page.reload();
-  await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("button", { name: /^Snare, / }).first()).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
   await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
   await page.goto("/");
   await page.goto(snare);
   await expect(page.getByRole("region", { name: /^Chain of/ })).toBeVisible();
-}); // prettier-ignore
+});
 
 test("songs are renamed, copied, sorted, deleted and brought back in the list", async ({ page, request }) => {
   const made = await request.post("/api/songs", { data: { title: "Aardvark march" } });
@@ -246,4 +297,4 @@ test("songs are renamed, copied, sorted, deleted and brought back in the list", 
   await page.getByText(/deleted, kept for 30 days/).click();
   await page.getByRole("button", { name: "Bring Abacus march, copy back" }).click();
   await expect(list.getByRole("link", { name: "Abacus march, copy" })).toBeVisible();
-}); // prettier-ignore
+});

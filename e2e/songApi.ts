@@ -14,15 +14,22 @@ export const readSong = async (request: APIRequestContext, id: string): Promise<
 
 /** A copy of a demo song under a title of its own, so that nobody takes it for the song itself. */
 export async function copyOf(request: APIRequestContext, title: string, own: string): Promise<string> {
-  const { songs } = (await (await request.get("/api/songs")).json()) as { songs: { id: string; title: string }[] };
+  const { songs } = (await (await request.get("/api/songs")).json()) as {
+    songs: { id: string; title: string }[];
+  };
   const { id } = songs.find((s) => s.title === title)!;
-  const copy = (await (await request.post(`/api/songs/${id}/copy`)).json()) as { id: string; version: number };
+  const copy = (await (await request.post(`/api/songs/${id}/copy`)).json()) as {
+    id: string;
+    version: number;
+  };
   const { version } = (await (await request.get(`/api/songs/${copy.id}`)).json()) as { version: number };
   const operation = { op: "setSong", values: { title: own } };
-  const renamed = await request.post(`/api/songs/${copy.id}/operations`, { data: { version, label: "Title", operation } });
+  const renamed = await request.post(`/api/songs/${copy.id}/operations`, {
+    data: { version, label: "Title", operation },
+  });
   expect(renamed.ok()).toBe(true);
   return copy.id;
-} // prettier-ignore
+}
 
 /** Starts a task and waits until it is done; its result. */
 export async function runTask<Result = unknown>(

@@ -51,7 +51,8 @@ test("strokes are dropped, called otherwise, added and taken back; a sensitivity
   await expect.poll(async () => (await readSong(request, id)).song.detection.corrections).toEqual([]);
   await expect.poll(mains).toBe(before);
 
-  const strokes = async () => Number(/(\d+) strokes/.exec(await page.getByRole("heading", { name: /strokes/ }).innerText())![1]); // prettier-ignore
+  const strokes = async () =>
+    Number(/(\d+) strokes/.exec(await page.getByRole("heading", { name: /strokes/ }).innerText())![1]);
   const all = await strokes();
   await page.getByLabel("Sensitivity, typed").fill("-20");
   await page.keyboard.press("Enter");
@@ -75,7 +76,9 @@ test("strokes are saved as MIDI and come back from it", async ({ page, request }
   await page.getByLabel("MIDI file with strokes").setInputFiles(await download.path());
   await expect(page.getByRole("button", { name: /^Undo: Strokes from/ })).toBeVisible();
   await undo(page);
-  await page.getByLabel("MIDI file with strokes").setInputFiles({ name: "broken.mid", mimeType: "audio/midi", buffer: Buffer.from("no midi at all") }); // prettier-ignore
+  await page
+    .getByLabel("MIDI file with strokes")
+    .setInputFiles({ name: "broken.mid", mimeType: "audio/midi", buffer: Buffer.from("no midi at all") });
   await expect(page.getByText(/broken.mid is no readable MIDI file/)).toBeVisible();
 });
 

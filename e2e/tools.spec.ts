@@ -19,9 +19,12 @@ async function openSnare(page: Page): Promise<void> {
   await page.goto(`/songs/${id}`);
   await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
   await page.keyboard.press("5");
-  await page.getByRole("button", { name: /^Snare, / }).first().click();
+  await page
+    .getByRole("button", { name: /^Snare, / })
+    .first()
+    .click();
   await expect(chain(page)).toBeVisible();
-} // prettier-ignore
+}
 async function add(page: Page, label: string): Promise<void> {
   await chain(page).getByRole("button", { name: "Add" }).click();
   await page.getByRole("button", { name: label, exact: true }).last().click();
@@ -33,13 +36,19 @@ async function type(page: Page, label: string, value: string): Promise<void> {
   await expectSaved(page);
 }
 
-test("tools that work on every stroke tell how many they touch and what that does to the peaks", async ({ page }) => {
+test("tools that work on every stroke tell how many they touch and what that does to the peaks", async ({
+  page,
+}) => {
   await openSnare(page);
   await add(page, "Clipper");
   await type(page, "Ceiling", "-40");
-  await expect(effect(page)).toContainText(/(\d+) of \1 strokes touched, \d+\.\d dB at most/, { timeout: 20_000 });
+  await expect(effect(page)).toContainText(/(\d+) of \1 strokes touched, \d+\.\d dB at most/, {
+    timeout: 20_000,
+  });
   await type(page, "Ceiling", "0");
-  await expect(effect(page)).toContainText(/none of \d+ strokes touched; peaks ±0\.0 dB/, { timeout: 20_000 });
+  await expect(effect(page)).toContainText(/none of \d+ strokes touched; peaks ±0\.0 dB/, {
+    timeout: 20_000,
+  });
   await add(page, "Limiter");
   await type(page, "Ceiling", "-24");
   await expect(effect(page)).toContainText(/strokes touched/, { timeout: 20_000 });
@@ -52,7 +61,7 @@ test("tools that work on every stroke tell how many they touch and what that doe
   const snare = song.mics.find((m) => partsOf(m.chain).free.some((p) => p.type === "clipper"))!;
   const types = partsOf(snare.chain).free.map((p) => p.type);
   for (const one of ["clipper", "limiter", "transient", "bandCompressor"]) expect(types).toContain(one);
-}); // prettier-ignore
+});
 
 test("bands of the EQ come in one by one, and of any shape", async ({ page }) => {
   await openSnare(page);
@@ -70,7 +79,9 @@ test("bands of the EQ come in one by one, and of any shape", async ({ page }) =>
   expect(eqs[0]!.on).toBe(true);
 });
 
-test("what is matched comes out as loud as it went in, and the gain that does it is the make-up", async ({ page }) => {
+test("what is matched comes out as loud as it went in, and the gain that does it is the make-up", async ({
+  page,
+}) => {
   await openSnare(page);
   await chain(page).getByRole("button", { name: "Compressor", exact: true }).click();
   await type(page, "Threshold", "-40");
@@ -79,12 +90,14 @@ test("what is matched comes out as loud as it went in, and the gain that does it
   await expect(effect(page)).toContainText(/loudness (±0\.0|[+−]0\.1) dB/, { timeout: 20_000 });
   await expectSaved(page);
   const { song } = await readSong(page.request, id);
-  const made = song.mics.flatMap((m) => m.chain).filter((p) => p.type === "compressor" && p.params["threshold"] === -40);
+  const made = song.mics
+    .flatMap((m) => m.chain)
+    .filter((p) => p.type === "compressor" && p.params["threshold"] === -40);
   expect(made).toHaveLength(1);
   expect(made[0]!.params["makeup"]).toBeGreaterThan(0.3);
   await page.getByRole("button", { name: "Undo" }).first().click();
   await expect(effect(page)).toContainText(/loudness −\d/, { timeout: 20_000 });
-}); // prettier-ignore
+});
 
 test("what folding to mono costs is drawn by frequency, and told for the corner that is set", async ({
   page,
@@ -103,7 +116,9 @@ test("what folding to mono costs is drawn by frequency, and told for the corner 
   await expect(page.getByRole("img", { name: /^What folding .* to mono costs/ })).toBeVisible();
 });
 
-test("the phase of the EQ is drawn on demand; the kit is turned over and given another pan law in one step each", async ({ page }) => {
+test("the phase of the EQ is drawn on demand; the kit is turned over and given another pan law in one step each", async ({
+  page,
+}) => {
   await openSnare(page);
   await chain(page).getByRole("button", { name: "EQ", exact: true }).first().click();
   await page.getByRole("button", { name: "Phase" }).click();
@@ -119,10 +134,15 @@ test("the phase of the EQ is drawn on demand; the kit is turned over and given a
   expect(kit.chain.find((p) => p.type === "width")).toMatchObject({ on: true, params: { swap: "swapped" } });
   const laws = song.mics.map((m) => m.chain.find((p) => p.type === "pan")!.params["law"]);
   expect(new Set(laws)).toEqual(new Set(["-6 dB"]));
-}); // prettier-ignore
+});
 
-test("a space answers with an impulse response that was brought in and is itself not heard", async ({ page, request }) => {
-  const response = new Float32Array(rate).map((_, i) => (i === 0 ? 0 : 0.02 * Math.sin(i * i) * Math.exp(-i / 9000)));
+test("a space answers with an impulse response that was brought in and is itself not heard", async ({
+  page,
+  request,
+}) => {
+  const response = new Float32Array(rate).map((_, i) =>
+    i === 0 ? 0 : 0.02 * Math.sin(i * i) * Math.exp(-i / 9000),
+  );
   const file = Buffer.from(writeWav({ sampleRate: rate, channels: [response] }, "wav24"));
   expect((await sendFile(request, id, "Stairwell IR.wav", file)).ok()).toBe(true);
   await page.goto(`/songs/${id}`);
@@ -146,5 +166,9 @@ test("a space answers with an impulse response that was brought in and is itself
   await runTask(request, id, "export", {});
   await page.getByRole("button", { name: "Undo" }).first().click();
   await expectSaved(page);
-  expect((await readSong(request, id)).song.buses.find((b) => b.output === null)!.chain.find((p) => p.type === "recordedSpace")!.response ?? null).toBeNull();
-}); // prettier-ignore
+  expect(
+    (await readSong(request, id)).song.buses
+      .find((b) => b.output === null)!
+      .chain.find((p) => p.type === "recordedSpace")!.response ?? null,
+  ).toBeNull();
+});

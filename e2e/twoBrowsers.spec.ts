@@ -41,7 +41,10 @@ async function work(page: Page): Promise<void> {
   await ways[below(ways.length)]!().catch(() => {});
 }
 
-test("two pages that change one song at random end with the same song, which is that of the database", async ({ browser, request }) => {
+test("two pages that change one song at random end with the same song, which is that of the database", async ({
+  browser,
+  request,
+}) => {
   test.setTimeout(120_000 + 1500 * seconds);
   const id = await copyOf(request, "Ferry Room Stomp", "Two at once");
   const pages = await Promise.all([0, 1].map(async () => (await browser.newContext()).newPage()));
@@ -71,6 +74,8 @@ test("two pages that change one song at random end with the same song, which is 
   const [first, second] = await Promise.all(pages.map(async (page) => JSON.stringify(await songIn(page))));
   expect(first).toBe(await stored());
   expect(second).toBe(first);
-  process.stdout.write(`    ${changes} moves in two pages, ${(await versionOf(request, id)) - before} of them taken\n`);
+  process.stdout.write(
+    `    ${changes} moves in two pages, ${(await versionOf(request, id)) - before} of them taken\n`,
+  );
   for (const page of pages) await page.context().close();
-}); // prettier-ignore
+});

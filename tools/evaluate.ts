@@ -40,15 +40,24 @@ for (const row of rows) {
   const cells = names.map((n) => {
     const { shares, values } = worlds.get(n)!;
     const [share, list] = [shares.get(row), values.get(row)];
-    if (share) return row.includes(" F") ? (share[0] / share[1]).toFixed(3) : `${((100 * share[0]) / share[1]).toFixed(1)} % (${share[1]})`; // prettier-ignore
-    return list ? `${quantile(list, 0.5).toFixed(2)}, p95 ${quantile(list, 0.95).toFixed(2)}, worst ${Math.max(...list).toFixed(2)}` : ""; // prettier-ignore
+    if (share)
+      return row.includes(" F")
+        ? (share[0] / share[1]).toFixed(3)
+        : `${((100 * share[0]) / share[1]).toFixed(1)} % (${share[1]})`;
+    return list
+      ? `${quantile(list, 0.5).toFixed(2)}, p95 ${quantile(list, 0.95).toFixed(2)}, worst ${Math.max(...list).toFixed(2)}`
+      : "";
   });
   say(`| ${row} | ${cells.join(" | ")} |`);
 }
-say(`\nSureness: of what is told so sure, so much is right (told).\n\n| | ${names.join(" | ")} |\n|---|${names.map(() => "---|").join("")}`); // prettier-ignore
+say(
+  `\nSureness: of what is told so sure, so much is right (told).\n\n| | ${names.join(" | ")} |\n|---|${names.map(() => "---|").join("")}`,
+);
 for (const kind of new Set([...worlds.values()].flatMap((s) => [...s.reliability.keys()])))
   for (let tenth = 0; tenth < 10; tenth++) {
     const heaps = names.map((n) => worlds.get(n)!.reliability.get(kind)?.[tenth]);
     if (!heaps.some((h) => h && h.told > 0)) continue;
-    say(`| ${kind}, ${10 * tenth} to ${10 * tenth + 10} % | ${heaps.map((h) => (h && h.told > 0 ? `${((100 * h.sure) / h.told).toFixed(0)} → ${((100 * h.right) / h.told).toFixed(0)} % (${h.told})` : "")).join(" | ")} |`); // prettier-ignore
+    say(
+      `| ${kind}, ${10 * tenth} to ${10 * tenth + 10} % | ${heaps.map((h) => (h && h.told > 0 ? `${((100 * h.sure) / h.told).toFixed(0)} → ${((100 * h.right) / h.told).toFixed(0)} % (${h.told})` : "")).join(" | ")} |`,
+    );
   }

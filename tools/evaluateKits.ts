@@ -56,7 +56,7 @@ const without = (song: Song, aligned: boolean, more: (mic: Mic) => ProcessorStat
     const chain = m.chain.map((p) => uncleaned(p, aligned));
     return { ...m, chain: withFree(chain, [...more(m), ...chain.filter(isFree)]) };
   }),
-}); // prettier-ignore
+});
 
 /** A gate as anybody would set one: open 12 dB under the usual stroke of the drum (common practice, no source). */
 const gateOf =
@@ -64,19 +64,35 @@ const gateOf =
   (mic: Mic): ProcessorState[] => {
     const own = song.hits.filter((h) => h.piece === mic.piece && !h.ghost).map((h) => h.levelDb);
     if (!isShell(mic.piece) || own.length === 0) return [];
-    return [{ ...newProcessor(mic.id, "gate", true, { threshold: median(own) - 12, range: 40 }), id: `${mic.id}.plain` }];
-  }; // prettier-ignore
+    return [
+      {
+        ...newProcessor(mic.id, "gate", true, { threshold: median(own) - 12, range: 40 }),
+        id: `${mic.id}.plain`,
+      },
+    ];
+  };
 
 /** Strokes as they were really played, and when they are heard in the song. */
 function trueStrokes(folder: string, song: Song): Hit[] {
   const { strokes } = JSON.parse(readFileSync(`${folder}.truth/truth.json`, "utf8")) as {
     strokes: { piece: Piece; timeSeconds: number; ghost?: boolean }[];
   };
-  return strokes.map(({ piece, timeSeconds, ghost = false }) => ({ piece, time: editedTime(song.edits, timeSeconds, song.sampleRate), levelDb: 0, ghost, kind: "stroke", sure: 1 }));
-} // prettier-ignore
+  return strokes.map(({ piece, timeSeconds, ghost = false }) => ({
+    piece,
+    time: editedTime(song.edits, timeSeconds, song.sampleRate),
+    levelDb: 0,
+    ghost,
+    kind: "stroke",
+    sure: 1,
+  }));
+}
 
 /** Loudness of every drum's lone strokes against the snare's, less what common practice gives, dB; the kit's true peak, dBTP. */
-function balanceFound(kit: readonly Float32Array[], strokes: readonly Hit[], rate: number): Record<string, number> {
+function balanceFound(
+  kit: readonly Float32Array[],
+  strokes: readonly Hit[],
+  rate: number,
+): Record<string, number> {
   const loudness = (piece: Piece): number => {
     const onsets = aloneStrokes(strokes, piece).map((h) => h.time * rate);
     return powerToDb(kit.reduce((sum, x) => sum + dbToPower(strokeLoudness(x, onsets, rate).whole), 0));
@@ -85,23 +101,33 @@ function balanceFound(kit: readonly Float32Array[], strokes: readonly Hit[], rat
   const drums = [...new Set(strokes.map((h) => h.piece))].filter((p) => isShell(p) && p !== "snare");
   const off = drums.map((p) => [p, loudness(p) - snare - (balanceTargets[p] ?? 0)] as const);
   return Object.fromEntries([...off, ["true peak", measureAudio(kit, rate).truePeakDb]]);
-} // prettier-ignore
+}
 
 /** Where a cymbal is heard behind its stroke, s: a ride and a crash are struck with the kick, whose click is gone by then. */
 const heardFrom = { hat: [0, 0.1], ride: [0.06, 0.2], crash: [0.06, 0.2] } as const;
 
 /** Where the lone strokes of cymbals lie between the sides, -100 to 100 %. */
-function placesFound(kit: readonly Float32Array[], strokes: readonly Hit[], rate: number): Map<Piece, number> {
+function placesFound(
+  kit: readonly Float32Array[],
+  strokes: readonly Hit[],
+  rate: number,
+): Map<Piece, number> {
   const high = kit.map((x) => filtered(x, designButterworth("high", 3000, 4, rate)));
   return new Map(
     (["hat", "ride", "crash"] as const).flatMap((piece) => {
       const lone = aloneStrokes(strokes, piece);
       if (lone.length < 3) return [];
-      const [l, r] = high.map((x) => median(lone.map((h) => Math.sqrt(powerOf(x.subarray(...heardFrom[piece].map((s) => Math.round((h.time + s) * rate))))))));
+      const [l, r] = high.map((x) =>
+        median(
+          lone.map((h) =>
+            Math.sqrt(powerOf(x.subarray(...heardFrom[piece].map((s) => Math.round((h.time + s) * rate))))),
+          ),
+        ),
+      );
       return [[piece, (100 * (r! - l!)) / (r! + l!)] as const];
     }),
   );
-} // prettier-ignore
+}
 
 const found = new Map<string, Record<string, number>[]>();
 for (const folder of process.argv.slice(2)) {
@@ -118,9 +144,13 @@ for (const folder of process.argv.slice(2)) {
   const row = {
     "as it came in": kitDistance(ideal, await rendered(without(song, false), audio), sampleRate),
     "in phase": kitDistance(ideal, await rendered(without(song, true), audio), sampleRate),
-    "in phase, plain gates": kitDistance(ideal, await rendered(without(song, true, gateOf(song)), audio), sampleRate),
-    "finished": kitDistance(ideal, finished, sampleRate),
-  }; // prettier-ignore
+    "in phase, plain gates": kitDistance(
+      ideal,
+      await rendered(without(song, true, gateOf(song)), audio),
+      sampleRate,
+    ),
+    finished: kitDistance(ideal, finished, sampleRate),
+  };
   const strokes = trueStrokes(folder, song);
   const overheads = {
     ...song,
@@ -136,9 +166,17 @@ for (const folder of process.argv.slice(2)) {
   say(
     `${folder.split("/").at(-1)}: against what is wanted ${told.join(", ")}; beside its place in the overheads ${beside.join(", ")}`,
   );
-  say(`${folder.split("/").at(-1)}: ${Object.entries(row).map(([k, v]) => `${k} ${v.toFixed(2)}`).join(", ")}`); // prettier-ignore
+  say(
+    `${folder.split("/").at(-1)}: ${Object.entries(row)
+      .map(([k, v]) => `${k} ${v.toFixed(2)}`)
+      .join(", ")}`,
+  );
   const world = worldOf(folder);
   found.set(world, [...(found.get(world) ?? []), row]);
 }
 for (const [world, rows] of found)
-  say(`${world} (${rows.length}): ${Object.keys(rows[0]!).map((k) => `${k} ${median(rows.map((r) => r[k]!)).toFixed(2)} dB`).join(", ")}`); // prettier-ignore
+  say(
+    `${world} (${rows.length}): ${Object.keys(rows[0]!)
+      .map((k) => `${k} ${median(rows.map((r) => r[k]!)).toFixed(2)} dB`)
+      .join(", ")}`,
+  );

@@ -20,7 +20,10 @@ const judged = 0.1;
 /** What a plain filter takes for a drum (common practice, no source), Hz. */
 const bands = { kick: [20, 150], snare: [150, 6000] } as const;
 const filteredOut = (x: Float32Array, drum: "kick" | "snare", rate: number): Float32Array =>
-  filtered(filtered(x, designButterworth("high", bands[drum][0], 4, rate)), designButterworth("low", bands[drum][1], 4, rate)); // prettier-ignore
+  filtered(
+    filtered(x, designButterworth("high", bands[drum][0], 4, rate)),
+    designButterworth("low", bands[drum][1], 4, rate),
+  );
 
 /** Precision and recall as one figure; strokes that lie together are one, ghost notes are neither asked for nor held against anybody. */
 function score(truth: readonly { time: number; ghost: boolean }[], said: readonly number[]): number {
@@ -49,7 +52,10 @@ const energy = (x: Float32Array, rate: number, time: number): number => {
 function raised(loop: TrueLoop, drum: LoopDrum, part: Float32Array): { own: number[]; others: number[] } {
   const { audio, sampleRate: rate, strokes, strange } = loop;
   const louder = audio.map((v, i) => v + (10 ** (raisedBy / 20) - 1) * part[i]!);
-  const all = [...loopDrums.flatMap((d) => strokes[d].map((s) => ({ ...s, d }))), ...strange.map((time) => ({ time, ghost: false, d: null }))]; // prettier-ignore
+  const all = [
+    ...loopDrums.flatMap((d) => strokes[d].map((s) => ({ ...s, d }))),
+    ...strange.map((time) => ({ time, ghost: false, d: null })),
+  ];
   const lone = all.filter((s) => !s.ghost && all.every((o) => o === s || Math.abs(o.time - s.time) > alone));
   const change = ({ time }: { time: number }) =>
     10 * Math.log10(energy(louder, rate, time) / energy(audio, rate, time));
@@ -93,4 +99,12 @@ for (const folder of process.argv.slice(2)) {
 const worlds = [...found.keys()];
 say(["median over loops or strokes".padEnd(48), ...worlds.map((w) => w.padStart(12))].join(""));
 for (const name of found.get(worlds[0]!)!.keys())
-  say([name.padEnd(48), ...worlds.map((w) => { const v = found.get(w)!.get(name) ?? []; return `${v.length > 0 ? median(v).toFixed(2) : "-"} (${v.length})`.padStart(12); })].join("")); // prettier-ignore
+  say(
+    [
+      name.padEnd(48),
+      ...worlds.map((w) => {
+        const v = found.get(w)!.get(name) ?? [];
+        return `${v.length > 0 ? median(v).toFixed(2) : "-"} (${v.length})`.padStart(12);
+      }),
+    ].join(""),
+  );

@@ -56,7 +56,11 @@ class Weights {
 }
 
 /** Fits a network to samples. `origin` is told with it. */
-export function fitNet(samples: readonly NetSample[], origin: string, { hidden, rounds, vary }: NetOptions): StrokeNet {
+export function fitNet(
+  samples: readonly NetSample[],
+  origin: string,
+  { hidden, rounds, vary }: NetOptions,
+): StrokeNet {
   const n = samples[0]!.x.length;
   const answers = samples[0]!.y.length;
   const random = randomSource(1);
@@ -67,12 +71,18 @@ export function fitNet(samples: readonly NetSample[], origin: string, { hidden, 
   const w2 = new Weights(answers * hidden, () => 0.2 * normal());
   const b2 = new Weights(answers, () => -2);
   const order = samples.map((_, i) => i);
-  const [x, z, h, dh] = [new Float32Array(n), new Float64Array(n), new Float64Array(hidden), new Float64Array(hidden)];
+  const [x, z, h, dh] = [
+    new Float32Array(n),
+    new Float64Array(n),
+    new Float64Array(hidden),
+    new Float64Array(hidden),
+  ];
   let steps = 0;
   const learn = ({ x: given, y }: NetSample): void => {
     x.set(given);
     vary(x, random);
-    for (let i = 0; i < n; i++) z[i] = (x[i]! - mean[i]!) / spread[i]! + 0.1 * (random() + random() + random() - 1.5);
+    for (let i = 0; i < n; i++)
+      z[i] = (x[i]! - mean[i]!) / spread[i]! + 0.1 * (random() + random() + random() - 1.5);
     for (let u = 0; u < hidden; u++) {
       let sum = b1.w[u]!;
       const at = u * n;
@@ -122,4 +132,4 @@ export function fitNet(samples: readonly NetSample[], origin: string, { hidden, 
     answers: rows(w2.w, hidden),
     answerBias: figures(b2.w),
   };
-} // prettier-ignore
+}

@@ -10,10 +10,16 @@ function looks(x: Float32Array, rate: number): Float64Array[] {
   const size = powerOfTwo(0.02 * rate);
   const fft = RealFft.of(size);
   const spectrum = fft.spectrum();
-  const edges = Array.from({ length: bands + 1 }, (_, i) => Math.floor((size / rate) * 60 * (16000 / 60) ** (i / bands))); // prettier-ignore
+  const edges = Array.from({ length: bands + 1 }, (_, i) =>
+    Math.floor((size / rate) * 60 * (16000 / 60) ** (i / bands)),
+  );
   return Array.from({ length: Math.floor((x.length / rate) * perSecond) }, (_, look) => {
     fft.forward(x, Math.round((look * rate) / perSecond) - size / 2, size, spectrum, hann(size));
-    return Float64Array.from({ length: bands }, (_, b) => 10 * Math.log10(1e-12 + bandPower(spectrum, edges[b]!, Math.max(edges[b]! + 1, edges[b + 1]!)))); // prettier-ignore
+    return Float64Array.from(
+      { length: bands },
+      (_, b) =>
+        10 * Math.log10(1e-12 + bandPower(spectrum, edges[b]!, Math.max(edges[b]! + 1, edges[b + 1]!))),
+    );
   });
 }
 

@@ -15,7 +15,9 @@ export function readNpy(path: string): Float32Array[] {
     bytes.buffer.slice(bytes.byteOffset + head, bytes.byteOffset + bytes.length),
   );
   const frames = values.length / channels;
-  return Array.from({ length: channels }, (_, ch) => Float32Array.from({ length: frames }, (__, i) => values[i * channels + ch]!)); // prettier-ignore
+  return Array.from({ length: channels }, (_, ch) =>
+    Float32Array.from({ length: frames }, (__, i) => values[i * channels + ch]!),
+  );
 }
 
 export interface TrueLoop {
@@ -32,14 +34,24 @@ export interface TrueLoop {
 
 /** Levels in a loop, dB: least and most of each drum's loudest strokes (common practice, no source). */
 const levels: readonly (readonly [Piece, number, number])[] = [
-  ["kick", -9, -3], ["snare", -11, -3], ["hat", -24, -11], ["ride", -24, -13], ["tom1", -14, -5], ["tom2", -14, -5], ["tom3", -14, -5], ["floor", -14, -5],
-]; // prettier-ignore
+  ["kick", -9, -3],
+  ["snare", -11, -3],
+  ["hat", -24, -11],
+  ["ride", -24, -13],
+  ["tom1", -14, -5],
+  ["tom2", -14, -5],
+  ["tom3", -14, -5],
+  ["floor", -14, -5],
+];
 const stemOf = (piece: Piece): LoopDrum | "rest" =>
-  piece === "ride" ? "hat" : ((loopDrums as readonly string[]).includes(piece) ? (piece as LoopDrum) : "rest"); // prettier-ignore
+  piece === "ride" ? "hat" : (loopDrums as readonly string[]).includes(piece) ? (piece as LoopDrum) : "rest";
 
 /** Gain that brings the loudest strokes to 0 dBFS; 0 for what is hardly there. */
 function evenGain(x: Float32Array): number {
-  const sorted = x.filter((_, i) => i % 7 === 0).map(Math.abs).sort(); // prettier-ignore
+  const sorted = x
+    .filter((_, i) => i % 7 === 0)
+    .map(Math.abs)
+    .sort();
   const loud = sorted[Math.max(0, sorted.length - 40)]!;
   return loud > 1e-5 ? 1 / loud : 0;
 }
@@ -51,7 +63,9 @@ export function loopsOf(folder: string, count: number, seed: number, plain = fal
   const random = randomSource(seed);
   const between = (low: number, high: number) => low + random() * (high - low);
   const own = (piece: Piece): Float32Array | null => {
-    const mic = truth.mics.find((m) => m.piece === piece && !m.silent && !["out", "sub", "bottom"].includes(m.place)); // prettier-ignore
+    const mic = truth.mics.find(
+      (m) => m.piece === piece && !m.silent && !["out", "sub", "bottom"].includes(m.place),
+    );
     const path = mic && `${folder}.truth/own/${mic.file}.npy`;
     return path && existsSync(path) ? readNpy(path)[0]! : null;
   };
@@ -63,18 +77,27 @@ export function loopsOf(folder: string, count: number, seed: number, plain = fal
   return Array.from({ length: count }, (_, n): TrueLoop => {
     const length = Math.min(frames, Math.round(between(8, 14) * sampleRate));
     const from = Math.floor(random() * (frames - length));
-    const stems = { kick: new Float32Array(length), snare: new Float32Array(length), hat: new Float32Array(length), rest: new Float32Array(length) }; // prettier-ignore
+    const stems = {
+      kick: new Float32Array(length),
+      snare: new Float32Array(length),
+      hat: new Float32Array(length),
+      rest: new Float32Array(length),
+    };
     for (const { piece, low, high, x } of parts) {
       const gain = x ? evenGain(x) * dbToGain(between(low, high)) : 0;
       const y = stems[stemOf(piece)];
       for (let i = 0; gain > 0 && i < length; i++) y[i]! += gain * (x![from + i] ?? 0);
     }
     const cymbals = has("hat") || has("ride");
-    const room = plain || !over || (cymbals && random() < 0.5) ? 0 : evenGain(over) * dbToGain(cymbals ? between(-22, -6) : between(-12, -4)); // prettier-ignore
+    const room =
+      plain || !over || (cymbals && random() < 0.5)
+        ? 0
+        : evenGain(over) * dbToGain(cymbals ? between(-22, -6) : between(-12, -4));
     const drive = !plain && random() < 0.3 ? 1 + 2.5 * random() : 0;
     const audio = new Float32Array(length);
     for (let i = 0; i < length; i++) {
-      const sum = stems.kick[i]! + stems.snare[i]! + stems.hat[i]! + stems.rest[i]! + room * (over?.[from + i] ?? 0);
+      const sum =
+        stems.kick[i]! + stems.snare[i]! + stems.hat[i]! + stems.rest[i]! + room * (over?.[from + i] ?? 0);
       audio[i] = drive > 0 ? Math.tanh(drive * sum) / drive : sum;
     }
     const strokesOf = (...pieces: Piece[]) =>
@@ -91,4 +114,4 @@ export function loopsOf(folder: string, count: number, seed: number, plain = fal
       strange: strokesOf("tom1", "tom2", "tom3", "floor").map((s) => s.time),
     };
   });
-} // prettier-ignore
+}

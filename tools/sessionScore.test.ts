@@ -4,7 +4,18 @@ import { hitAt, steady } from "../src/core/testing/playing";
 import { emptyScore, scoreAnalysis } from "./sessionScore";
 import type { MicTruth, SessionTruth } from "./worlds/truth";
 
-const micOf = (file: string, more: Partial<MicTruth>): MicTruth => ({ file, piece: "snare", place: "top", silent: false, unplayed: false, main: false, polarity: 1, delaySamples: 0, alignSamples: 0, ...more }); // prettier-ignore
+const micOf = (file: string, more: Partial<MicTruth>): MicTruth => ({
+  file,
+  piece: "snare",
+  place: "top",
+  silent: false,
+  unplayed: false,
+  main: false,
+  polarity: 1,
+  delaySamples: 0,
+  alignSamples: 0,
+  ...more,
+});
 const mics = [
   micOf("top.wav", { main: true }),
   micOf("btm.wav", { place: "bottom", polarity: -1, delaySamples: 12, alignSamples: 14 }),
@@ -12,7 +23,11 @@ const mics = [
   micOf("rack.wav", { piece: "tom1", place: "close", main: true }),
   micOf("oh.wav", { piece: "overhead", place: "left" }),
 ];
-const strokes = Array.from({ length: 20 }, (_, i) => ({ piece: i % 5 === 4 ? "tom1" as const : "snare" as const, timeSeconds: 1 + 0.5 * i, ghost: i % 5 === 1 })); // prettier-ignore
+const strokes = Array.from({ length: 20 }, (_, i) => ({
+  piece: i % 5 === 4 ? ("tom1" as const) : ("snare" as const),
+  timeSeconds: 1 + 0.5 * i,
+  ghost: i % 5 === 1,
+}));
 const truth: SessionTruth = {
   mics,
   main: {
@@ -35,7 +50,22 @@ function oracle(): KitAnalysis {
   return {
     sampleRate: 48000,
     durationSeconds: 12,
-    mics: mics.map((m): AnalysedMic => ({ file: m.file, channels: 1, piece: m.piece, place: m.place as AnalysedMic["place"], sure: 0.95, silent: false, unplayed: m.unplayed, peakDbfs: -6, reference: m.place === "bottom" ? "top.wav" : null, polarity: m.polarity, delaySamples: m.delaySamples, confidence: 1, strokes: 10, driftPpm: 0 })), // prettier-ignore
+    mics: mics.map((m): AnalysedMic => ({
+      file: m.file,
+      channels: 1,
+      piece: m.piece,
+      place: m.place as AnalysedMic["place"],
+      sure: 0.95,
+      silent: false,
+      unplayed: m.unplayed,
+      peakDbfs: -6,
+      reference: m.place === "bottom" ? "top.wav" : null,
+      polarity: m.polarity,
+      delaySamples: m.delaySamples,
+      confidence: 1,
+      strokes: 10,
+      driftPpm: 0,
+    })),
     arrivals: [{ piece: "snare", mic: "oh.wav", channel: 0, delaySamples: 200, polarity: 1, confidence: 1 }],
     tempo: steady(120, 0, 12),
     hits: strokes.map((s) => hitAt(s.piece, s.timeSeconds, { ghost: s.ghost, sure: 0.95 })),
@@ -75,18 +105,32 @@ describe("the score of an analysis", () => {
   });
   test("a mic that is turned over, a never-played tom that is called played, a wrong tom", () => {
     const a = oracle();
-    const change = (file: string, more: Partial<AnalysedMic>) => ({ ...a, mics: a.mics.map((m) => (m.file === file ? { ...m, ...more } : m)) }); // prettier-ignore
+    const change = (file: string, more: Partial<AnalysedMic>) => ({
+      ...a,
+      mics: a.mics.map((m) => (m.file === file ? { ...m, ...more } : m)),
+    });
     expect(share(change("btm.wav", { polarity: 1 }), "polarity of same-drum mics")).toBe(0);
-    expect(share(change("Tom 2.wav", { unplayed: false }), "never-played mics told, none wrongly")).toBeCloseTo(4 / 5, 9); // prettier-ignore
+    expect(
+      share(change("Tom 2.wav", { unplayed: false }), "never-played mics told, none wrongly"),
+    ).toBeCloseTo(4 / 5, 9);
     // The second of two toms may be called by its number; the strokes of a rack that is called otherwise follow its file.
     expect(share(change("Tom 2.wav", { piece: "tom2" }), "piece from the name")).toBe(1);
-    const swapped = { ...change("rack.wav", { piece: "tom3" }), hits: a.hits.map((h) => (h.piece === "tom1" ? { ...h, piece: "tom3" as const } : h)) }; // prettier-ignore
+    const swapped = {
+      ...change("rack.wav", { piece: "tom3" }),
+      hits: a.hits.map((h) => (h.piece === "tom1" ? { ...h, piece: "tom3" as const } : h)),
+    };
     expect(share(swapped, "piece from the name")).toBeCloseTo(4 / 5, 9);
     expect(share(swapped, "main strokes F at 5 ms: tom1")).toBe(1);
   });
   test("a delay is right by the way or by the best match", () => {
     const a = oracle();
-    const at = (delaySamples: number) => Math.max(...scored({ ...a, mics: a.mics.map((m) => (m.file === "btm.wav" ? { ...m, delaySamples } : m)) }).values.get("their delay, frames")!); // prettier-ignore
+    const at = (delaySamples: number) =>
+      Math.max(
+        ...scored({
+          ...a,
+          mics: a.mics.map((m) => (m.file === "btm.wav" ? { ...m, delaySamples } : m)),
+        }).values.get("their delay, frames")!,
+      );
     expect([at(12), at(14), at(16.5)]).toEqual([0, 0, 2.5]);
   });
   test("beats of half the tempo are half of the beats", () => {

@@ -36,7 +36,10 @@ const trust = (s: Score, name: string, sure: number, right: boolean): void => {
 
 /** A tom that the file's name numbers is right with that number. */
 const samePiece = (t: MicTruth, said: string, toms: number): boolean =>
-  t.piece === said || (t.piece === "floor" && said === `tom${toms}` && new RegExp(`(^|[^a-z])t(om)?[ _-]?${toms}(?![0-9])`, "i").test(t.file)); // prettier-ignore
+  t.piece === said ||
+  (t.piece === "floor" &&
+    said === `tom${toms}` &&
+    new RegExp(`(^|[^a-z])t(om)?[ _-]?${toms}(?![0-9])`, "i").test(t.file));
 
 function scoreLabels(s: Score, truth: SessionTruth, a: KitAnalysis, named: boolean): void {
   const toms = new Set(truth.mics.filter((m) => /^tom|floor/.test(m.piece)).map((m) => m.piece)).size;
@@ -76,7 +79,11 @@ function scoreTiming(s: Score, truth: SessionTruth, a: KitAnalysis): void {
     if (!t || far?.piece !== "overhead" || !["kick", "snare", "tom1", "tom2", "floor"].includes(x.piece))
       continue;
     count(s, "drums to overheads: polarity", x.polarity === t.polarity);
-    note(s, "drums to overheads: delay, frames", Math.min(Math.abs(x.delaySamples - t.delaySamples), Math.abs(x.delaySamples - t.alignSamples))); // prettier-ignore
+    note(
+      s,
+      "drums to overheads: delay, frames",
+      Math.min(Math.abs(x.delaySamples - t.delaySamples), Math.abs(x.delaySamples - t.alignSamples)),
+    );
   }
 }
 
@@ -84,7 +91,11 @@ const drums = ["kick", "snare", "tom1", "tom2", "floor"];
 
 function scoreHits(s: Score, truth: SessionTruth, a: KitAnalysis): void {
   // A wrong tom label is a mistake in labels alone: strokes follow the files.
-  const own = new Map(Object.entries(truth.main).filter(([, m]) => m.close).map(([piece, m]) => [a.mics.find((x) => x.file === m.mic)?.piece ?? piece, piece])); // prettier-ignore
+  const own = new Map(
+    Object.entries(truth.main)
+      .filter(([, m]) => m.close)
+      .map(([piece, m]) => [a.mics.find((x) => x.file === m.mic)?.piece ?? piece, piece]),
+  );
   const hits = a.hits.map((h) => ({
     ...h,
     piece: /^tom|floor/.test(h.piece) ? (own.get(h.piece) ?? h.piece) : h.piece,
@@ -97,8 +108,16 @@ function scoreHits(s: Score, truth: SessionTruth, a: KitAnalysis): void {
     const found = hits.filter((h) => h.piece === piece);
     const close = Boolean(truth.main[piece]?.close);
     const shell = drums.includes(piece);
-    const pairs = matched(strokes.map((x) => x.timeSeconds), found.map((h) => h.time), shell ? 0.005 : 0.02); // prettier-ignore
-    const loose = matched(strokes.map((x) => x.timeSeconds), found.map((h) => h.time), 0.02); // prettier-ignore
+    const pairs = matched(
+      strokes.map((x) => x.timeSeconds),
+      found.map((h) => h.time),
+      shell ? 0.005 : 0.02,
+    );
+    const loose = matched(
+      strokes.map((x) => x.timeSeconds),
+      found.map((h) => h.time),
+      0.02,
+    );
     const usedLoose = new Set(loose.map(([, j]) => j));
     found.forEach((h, j) =>
       trust(s, shell ? "strokes of shells" : "strokes of cymbals", h.sure, usedLoose.has(j)),

@@ -34,11 +34,16 @@ export async function printsOf(folder: string): Promise<StrokePrints> {
     const t = truth.mics.find((x) => x.file === m.file);
     return t && !t.silent && (isDrum(t.piece) || t.piece === "overhead") ? [{ ...t, ...m }] : [];
   });
-  const isMain = (m: (typeof known)[number]) => isDrum(m.piece) && (truth.main[m.piece]?.close ? truth.main[m.piece]!.mic === m.file : m.main); // prettier-ignore
+  const isMain = (m: (typeof known)[number]) =>
+    isDrum(m.piece) && (truth.main[m.piece]?.close ? truth.main[m.piece]!.mic === m.file : m.main);
   const pieces = [...new Set(known.filter(isMain).map((m) => m.piece))];
   const rows = known.flatMap((m): Row[] =>
-    m.channels.slice(0, m.piece === "overhead" ? 2 : 1).map((x) => ({ piece: pieces.indexOf(m.piece), main: isMain(m), energies: bandEnergies(x, sampleRate) })),
-  ); // prettier-ignore
+    m.channels.slice(0, m.piece === "overhead" ? 2 : 1).map((x) => ({
+      piece: pieces.indexOf(m.piece),
+      main: isMain(m),
+      energies: bandEnergies(x, sampleRate),
+    })),
+  );
   const missing = (["hat", "ride", "crash"] as const).filter((p) => !pieces.includes(p));
   return new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
 }
@@ -87,7 +92,9 @@ export const sessionData = (folder: string, cache?: string): Promise<SessionData
     );
     const { far } = prints;
     // The rhythm is filled in for each of them: a copy each.
-    const heard = far ? prints.missing.map((p) => labelled(prints, p, strokeFeatures(prints, far, hopelessLevel), truth)) : []; // prettier-ignore
+    const heard = far
+      ? prints.missing.map((p) => labelled(prints, p, strokeFeatures(prints, far, hopelessLevel), truth))
+      : [];
     return {
       name: basename(folder),
       world: worldOf(folder),

@@ -38,7 +38,11 @@ async function sessionOf(folder: string): Promise<Session> {
     return t && !t.silent ? [{ ...t, ...m }] : [];
   });
   const signals = known.map((m) => monoOf(m.channels));
-  const sounds = describeSounds(signals, signals.map((x) => bandEnergies(x, sampleRate)), sampleRate); // prettier-ignore
+  const sounds = describeSounds(
+    signals,
+    signals.map((x) => bandEnergies(x, sampleRate)),
+    sampleRate,
+  );
   const stereo = known.map((m) => m.channels.length === 2 && (m.piece === "overhead" || m.piece === "room"));
   return {
     name: basename(folder),
@@ -89,7 +93,13 @@ function train(sessions: readonly Session[]): SoundModel {
     });
   }
   const short = (x: number) => Number(x.toPrecision(4));
-  return { mean: mean.map(short), scale: scale.map(short), rows: Object.fromEntries(kinds.map((k, c) => [k, [...w[c]!].map(short)])) as unknown as SoundModel["rows"] }; // prettier-ignore
+  return {
+    mean: mean.map(short),
+    scale: scale.map(short),
+    rows: Object.fromEntries(
+      kinds.map((k, c) => [k, [...w[c]!].map(short)]),
+    ) as unknown as SoundModel["rows"],
+  };
 }
 
 function judge(model: SoundModel, sessions: readonly Session[]): string {
@@ -97,7 +107,10 @@ function judge(model: SoundModel, sessions: readonly Session[]): string {
   const confused = new Map<string, number>();
   for (const s of sessions) {
     const odds = s.features.map((x) => kindOdds(x, model));
-    const settled = settleKinds(odds.map((o, i) => ({ odds: o, named: null, stereo: s.stereo[i]! })), (i, j) => Math.min(s.heard[i]![j]!, s.heard[j]![i]!) > -8); // prettier-ignore
+    const settled = settleKinds(
+      odds.map((o, i) => ({ odds: o, named: null, stereo: s.stereo[i]! })),
+      (i, j) => Math.min(s.heard[i]![j]!, s.heard[j]![i]!) > -8,
+    );
     const same = (k: Kind) => (k === "idle" ? "tom" : k);
     s.kinds.forEach((k, i) => {
       all++;
@@ -108,7 +121,7 @@ function judge(model: SoundModel, sessions: readonly Session[]): string {
     });
   }
   const worst = [...confused].sort((a, b) => b[1] - a[1]).slice(0, 8);
-  return `${((100 * together) / all).toFixed(1)} % of ${all} mics (each alone ${((100 * alone) / all).toFixed(1)} %); ${worst.map(([k, n]) => `${n} ${k}`).join(", ")}`; // prettier-ignore
+  return `${((100 * together) / all).toFixed(1)} % of ${all} mics (each alone ${((100 * alone) / all).toFixed(1)} %); ${worst.map(([k, n]) => `${n} ${k}`).join(", ")}`;
 }
 
 const sessions: Session[] = [];
@@ -117,7 +130,12 @@ for (const folder of folders)
 const worlds = [...new Set(sessions.map((s) => s.world))];
 if (crossed)
   for (const world of worlds)
-    say(`${world}, fitted on the others: ${judge(train(sessions.filter((s) => s.world !== world)), sessions.filter((s) => s.world === world))}`); // prettier-ignore
+    say(
+      `${world}, fitted on the others: ${judge(
+        train(sessions.filter((s) => s.world !== world)),
+        sessions.filter((s) => s.world === world),
+      )}`,
+    );
 const model = train(sessions);
 say(`all, fitted on all: ${judge(model, sessions)}`);
 writeFileSync(out, `${JSON.stringify({ origin: originOf("tools/trainLabels.ts", sessions), ...model })}\n`);

@@ -36,9 +36,14 @@ function knotsOf(samples: readonly Sample[], f: number): number[] {
 /** Ridge-penalised logistic regression by Newton's method. Source  Hastie, Tibshirani, Friedman, The Elements of Statistical Learning, 4.4. */
 function fit(samples: readonly Sample[], used: readonly number[], penalty: number): Additive {
   const knots = Array.from({ length: featureCount }, (_, f) => (used.includes(f) ? knotsOf(samples, f) : []));
-  const columns = used.flatMap((f) => [{ f, knot: null as number | null }, ...knots[f]!.map((knot) => ({ f, knot: knot as number | null }))]); // prettier-ignore
+  const columns = used.flatMap((f) => [
+    { f, knot: null as number | null },
+    ...knots[f]!.map((knot) => ({ f, knot: knot as number | null })),
+  ]);
   const d = columns.length + 1;
-  const raw = samples.map((s) => Float64Array.from(columns, ({ f, knot }) => (knot === null ? s.x[f]! : Math.max(0, s.x[f]! - knot)))); // prettier-ignore
+  const raw = samples.map((s) =>
+    Float64Array.from(columns, ({ f, knot }) => (knot === null ? s.x[f]! : Math.max(0, s.x[f]! - knot))),
+  );
   const mean = new Float64Array(d - 1);
   const scale = new Float64Array(d - 1);
   for (const r of raw) r.forEach((v, j) => (mean[j]! += v / raw.length));
@@ -135,7 +140,12 @@ function train(data: readonly SessionData[]): Record<Family, StrokeModel> {
       ? unrhythmic
       : unrhythmic.filter((f) => f < ringAt || f >= ringAt + ringNames.length);
     const first = fit(samplesOf(sources), values, penalty);
-    for (const s of sources) addRhythm(s.features, s.times, s.features.map((x) => likely(first, x))); // prettier-ignore
+    for (const s of sources)
+      addRhythm(
+        s.features,
+        s.times,
+        s.features.map((x) => likely(first, x)),
+      );
     models[family] = { first, second: ringing(family) ? fit(samplesOf(sources), all, penalty) : first };
   }
   return models;
@@ -151,7 +161,11 @@ function judge(models: Record<Family, StrokeModel>, data: readonly SessionData[]
         d.sources.filter((s) => s.family === family),
       )) {
         const { first, second } = models[family];
-        addRhythm(features, times, features.map((x) => likely(first, x))); // prettier-ignore
+        addRhythm(
+          features,
+          times,
+          features.map((x) => likely(first, x)),
+        );
         const p = features.map((x) => likely(second, x));
         wanted += label.filter((l) => l === 1).length;
         const order = p.map((_, i) => i).sort((a, b) => p[b]! - p[a]!);
@@ -169,7 +183,7 @@ function judge(models: Record<Family, StrokeModel>, data: readonly SessionData[]
         }
       }
       const f = (2 * right) / Math.max(1, found + wanted);
-      return `${family} F ${f.toFixed(3)} (${wanted}; found ${found}, right ${right}) sure/right ${heaps.map(([n, s, r]) => `${((100 * s!) / n!).toFixed(0)}/${((100 * r!) / n!).toFixed(0)}`).join(" ")}`; // prettier-ignore
+      return `${family} F ${f.toFixed(3)} (${wanted}; found ${found}, right ${right}) sure/right ${heaps.map(([n, s, r]) => `${((100 * s!) / n!).toFixed(0)}/${((100 * r!) / n!).toFixed(0)}`).join(" ")}`;
     })
     .join("\n  ");
 }

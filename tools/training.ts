@@ -39,4 +39,4 @@ export async function kept<T>(cache: string | undefined, name: string, make: () 
 
 /** How many sessions of which world something was fitted on, in words. */
 export const originOf = (script: string, sessions: readonly { world: string }[]): string =>
-  `${script} on ${[...new Set(sessions.map((s) => s.world))].map((w) => `${sessions.filter((s) => s.world === w).length} sessions of the world "${w}"`).join(", ")}`; // prettier-ignore
+  `${script} on ${[...new Set(sessions.map((s) => s.world))].map((w) => `${sessions.filter((s) => s.world === w).length} sessions of the world "${w}"`).join(", ")}`;

@@ -116,15 +116,20 @@ describe("commands", () => {
   test("a file is held against a record by third octave, however loud: an octave of EQ that sox did is found again", () => {
     const record = join(folder, "flat.wav");
     const bright = join(folder, "bright.wav");
-    writeFileSync(record, writeWav({ sampleRate: 48000, channels: [noise(240000, 9).map((v) => 0.1 * v)] }, "wav32f"));
+    writeFileSync(
+      record,
+      writeWav({ sampleRate: 48000, channels: [noise(240000, 9).map((v) => 0.1 * v)] }, "wav32f"),
+    );
     execFileSync("sox", [record, bright, "equalizer", "4000", "1q", "+8", "gain", "-12"]);
-    const [found] = JSON.parse(run("measure", bright, "--record", record, "--json")) as { besideRecord: { thirdOctavesHz: number[]; thirdOctavesDb: number[] } }[];
+    const [found] = JSON.parse(run("measure", bright, "--record", record, "--json")) as {
+      besideRecord: { thirdOctavesHz: number[]; thirdOctavesDb: number[] };
+    }[];
     const { thirdOctavesHz, thirdOctavesDb } = found!.besideRecord;
     const loudest = thirdOctavesDb.indexOf(Math.max(...thirdOctavesDb));
     expect(Math.abs(Math.log2(thirdOctavesHz[loudest]! / 4000))).toBeLessThan(0.17);
     expect(Math.abs(thirdOctavesDb[loudest]! - thirdOctavesDb[8]! - 8)).toBeLessThan(0.7);
     expect(run("measure", bright, "--record", record)).toContain("beside the record crest");
-  }); // prettier-ignore
+  });
   test("analyse prints the JSON of docs/formats.md", () => {
     const a = JSON.parse(run("analyse", kitFolder, "--json")) as Record<string, unknown> & {
       mics: Record<string, unknown>[];
@@ -182,18 +187,45 @@ describe("commands", () => {
   test("a path, a finish and an EQ towards a record are fitted to the kit and told; what is set by hand holds over them", () => {
     const out = join(folder, "finished");
     const record = join(folder, "record.wav");
-    writeFileSync(record, writeWav({ sampleRate: 48000, channels: [noise(96000, 5), noise(96000, 6)] }, "wav24"));
-    const told = run("mix", kitFolder, "--out", out, "--path", "crushed=-12", "--finish", "glue,eq", "--record", record, "--set", "path-crushed.moves=0:0,2:-3");
-    expect(told).toMatch(/Crushed shells: at -12 dB\nglue: 1\.5 dB at half of the strokes.*\neq: mean difference from the record/s);
+    writeFileSync(
+      record,
+      writeWav({ sampleRate: 48000, channels: [noise(96000, 5), noise(96000, 6)] }, "wav24"),
+    );
+    const told = run(
+      "mix",
+      kitFolder,
+      "--out",
+      out,
+      "--path",
+      "crushed=-12",
+      "--finish",
+      "glue,eq",
+      "--record",
+      record,
+      "--set",
+      "path-crushed.moves=0:0,2:-3",
+    );
+    expect(told).toMatch(
+      /Crushed shells: at -12 dB\nglue: 1\.5 dB at half of the strokes.*\neq: mean difference from the record/s,
+    );
     const { buses } = JSON.parse(readFileSync(join(out, "song.json"), "utf8")) as Pick<Song, "buses">;
     const path = buses.find((b) => b.id === "path-crushed")!;
-    expect([path.level, path.levelMoves]).toEqual([-12, [{ time: 0, db: 0 }, { time: 2, db: -3 }]]);
+    expect([path.level, path.levelMoves]).toEqual([
+      -12,
+      [
+        { time: 0, db: 0 },
+        { time: 2, db: -3 },
+      ],
+    ]);
     expect(path.chain.find((p) => p.type === "compressor")!.params["threshold"]).not.toBe(-30);
     const [before, after] = /octave ([\d.]+) dB, with it ([\d.]+) dB/.exec(told)!.slice(1).map(Number);
     expect(after!).toBeLessThan(before!);
-    const kit = buses.at(-1)!.chain.filter((p) => p.on).map((p) => p.type);
+    const kit = buses
+      .at(-1)!
+      .chain.filter((p) => p.on)
+      .map((p) => p.type);
     expect(kit).toEqual(expect.arrayContaining(["eq", "compressor"]));
-  }); // prettier-ignore
+  });
   test("mix through gather with tightening off leaves every stem as it came", () => {
     const out = join(folder, "gather");
     run("mix", kitFolder, "--out", out, "--stems", "--through", "gather");
@@ -205,15 +237,30 @@ describe("commands", () => {
     const song = join(folder, "mix", "song.json");
     const [one, two, five] = [1, 2, 5].map((threads) => {
       const out = join(folder, `threads${threads}`);
-      run("render", song, "--audio", kitFolder, "--out", out, "--stems", "--buses", "--format", "wav32f", "--threads", String(threads)); // prettier-ignore
+      run(
+        "render",
+        song,
+        "--audio",
+        kitFolder,
+        "--out",
+        out,
+        "--stems",
+        "--buses",
+        "--format",
+        "wav32f",
+        "--threads",
+        String(threads),
+      );
       const files = ["kit.wav", "buses/Room.wav", `stems/${readdirSync(join(out, "stems"))[0]}`];
       return Buffer.concat(files.map((f) => readFileSync(join(out, f))));
     });
     expect(one!.length).toBeGreaterThan(1e6);
     expect(one!.equals(two!)).toBe(true);
     expect(one!.equals(five!)).toBe(true);
-    expect(jubo("render", song, "--audio", kitFolder, "--out", folder, "--threads", "0").stderr).toMatch(/--threads is "0"/);
-  }); // prettier-ignore
+    expect(jubo("render", song, "--audio", kitFolder, "--out", folder, "--threads", "0").stderr).toMatch(
+      /--threads is "0"/,
+    );
+  });
 
   test("render writes FLAC that flac itself verifies and decodes to the same samples", () => {
     const out = join(folder, "flac");
@@ -245,7 +292,9 @@ describe("commands", () => {
     y.channels[0]!.forEach((v, i) => expect(Math.abs(v - 2 * x[i]!)).toBeLessThan(1e-5));
   });
   test("process runs every processor there is, each at values at which all of it works", () => {
-    const [chain, input, output] = ["every.json", "every.wav", "every-out.wav"].map((n) => join(folder, n)) as [string, string, string]; // prettier-ignore
+    const [chain, input, output] = ["every.json", "every.wav", "every-out.wav"].map((n) =>
+      join(folder, n),
+    ) as [string, string, string];
     const x = noise(24000, 7, 0.3);
     writeFileSync(input, writeWav({ sampleRate: 48000, channels: [x, noise(24000, 8, 0.3)] }, "wav24"));
     for (const type of processorTypes) {
@@ -258,7 +307,9 @@ describe("commands", () => {
     }
   });
   test("process answers with an impulse response that is given, and says when its rate is another", () => {
-    const [chain, input, output, ir] = ["space.json", "dry.wav", "wet.wav", "ir.wav"].map((n) => join(folder, n)) as [string, string, string, string]; // prettier-ignore
+    const [chain, input, output, ir] = ["space.json", "dry.wav", "wet.wav", "ir.wav"].map((n) =>
+      join(folder, n),
+    ) as [string, string, string, string];
     const x = noise(6000, 3, 0.3);
     const response = new Float32Array(3000);
     response[2500] = 0.5;

@@ -11,12 +11,20 @@ const kick = (s: typeof song) => s.mics[0]!;
 describe("a path and a value", () => {
   test("parameters, also of the second of a kind; switches; keys", () => {
     const second = setPath(song, "kick.eq2.bell1Gain", "4");
-    expect(kick(second).chain.filter((p) => p.type === "eq").map((p) => p.params["bell1Gain"])).toEqual([0, 4]);
-    expect(kick(setPath(song, "kick.wav.gate.on", "true")).chain.find((p) => p.type === "gate")!.on).toBe(true);
-    expect(kick(setPath(song, "kick.gate.key", "snare")).chain.find((p) => p.type === "gate")!.key).toBe("snare");
+    expect(
+      kick(second)
+        .chain.filter((p) => p.type === "eq")
+        .map((p) => p.params["bell1Gain"]),
+    ).toEqual([0, 4]);
+    expect(kick(setPath(song, "kick.wav.gate.on", "true")).chain.find((p) => p.type === "gate")!.on).toBe(
+      true,
+    );
+    expect(kick(setPath(song, "kick.gate.key", "snare")).chain.find((p) => p.type === "gate")!.key).toBe(
+      "snare",
+    );
     const none = setPath(setPath(song, "kick.gate.key", "snare"), "kick.gate.key", "none");
     expect(kick(none).chain.find((p) => p.type === "gate")).not.toHaveProperty("key");
-  }); // prettier-ignore
+  });
   test("levels, ways and sends of mics and buses", () => {
     expect(kick(setPath(song, "kick.level", "-3.5")).level).toBe(-3.5);
     expect(kick(setPath(song, "kick.output", "Room")).output).toBe("room");
@@ -27,9 +35,14 @@ describe("a path and a value", () => {
   });
   test("faders that move over the song, and what differs by section", () => {
     const moved = setPath(song, "kick.moves", "4:-3, 0:0.5");
-    expect(kick(moved).levelMoves).toEqual([{ time: 0, db: 0.5 }, { time: 4, db: -3 }]);
+    expect(kick(moved).levelMoves).toEqual([
+      { time: 0, db: 0.5 },
+      { time: 4, db: -3 },
+    ]);
     expect(kick(setPath(moved, "kick.moves", "none")).levelMoves).toEqual([]);
-    const verse = applyAll(song, [{ op: "setSong", values: { sections: [{ id: "v1", name: "Verse", from: 0, to: 1 }] } }]);
+    const verse = applyAll(song, [
+      { op: "setSong", values: { sections: [{ id: "v1", name: "Verse", from: 0, to: 1 }] } },
+    ]);
     const quiet = setPath(setPath(verse, "kick.level@Verse", "-6"), "kick.gate.range@v1", "12");
     expect(kick(quiet)).toMatchObject({ level: 0, levelBySection: { v1: -6 } });
     const gate = (s: typeof song) => kick(s).chain.find((p) => p.type === "gate")!;
@@ -39,7 +52,7 @@ describe("a path and a value", () => {
     expect(kick(back).levelBySection).toEqual({});
     expect(gate(back).bySection ?? {}).toEqual({});
     expect(() => setPath(verse, "kick.muted@Verse", "true")).toThrow(/muted is the same in the whole song/);
-  }); // prettier-ignore
+  });
   test.each([
     ["kick.level@Chorus", "0", /no section "Chorus"; there are none/],
     ["kick.moves", "1:0,2", /"2" is no point; it takes SECONDS:DB/],

@@ -25,8 +25,10 @@ export function setPath(song: Song, path: string, text: string): Song {
   const owner = findOwner(song, parts.join("."), path);
   const state = processorAt(owner.chain, type);
   if (state) return setProcessor(song, owner, state, at);
-  throw new Error(`${path}: ${nameOf(owner)} has no processor "${type}"; it has ${numbered(owner.chain).join(", ") || "none"}`);
-} // prettier-ignore
+  throw new Error(
+    `${path}: ${nameOf(owner)} has no processor "${type}"; it has ${numbered(owner.chain).join(", ") || "none"}`,
+  );
+}
 
 /** What is set: the last part of a path, its section's id, or null, and the text of the value. */
 interface Setting {

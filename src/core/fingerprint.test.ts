@@ -9,7 +9,9 @@ test("equal values have one fingerprint, whatever the order of their fields; wha
 });
 
 test("values that differ a little differ in their fingerprint", () => {
-  const all = Array.from({ length: 20000 }, (_, i) => fingerprint({ gain: i / 10, chain: [{ on: i % 2 === 0 }] }));
+  const all = Array.from({ length: 20000 }, (_, i) =>
+    fingerprint({ gain: i / 10, chain: [{ on: i % 2 === 0 }] }),
+  );
   expect(new Set(all).size).toBe(all.length);
   expect(fingerprint([1, 2])).not.toBe(fingerprint([2, 1]));
-}); // prettier-ignore
+});

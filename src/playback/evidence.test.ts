@@ -14,18 +14,46 @@ const cancelled = recorded.slice(from, 4 * rate).map((v) => 0.5 * v);
 let asked: string[] = [];
 /** Times that a stretch is still refused, because the song is being saved. */
 let unsaved = 0;
-const json = (value: object) => ({ get: (name: string) => (name === "x-audio" || name === "x-stretch" ? JSON.stringify(value) : null) }); // prettier-ignore
+const json = (value: object) => ({
+  get: (name: string) => (name === "x-audio" || name === "x-stretch" ? JSON.stringify(value) : null),
+});
 const bytesOf = (x: Float32Array) => x.buffer.slice(x.byteOffset, x.byteOffset + x.byteLength) as ArrayBuffer;
 
 /** A server that holds one mic as 32-bit floats, and makes one stretch of it. */
 const serve = (path: string): Promise<Response> => {
   asked.push(path);
-  if (path.includes("cancelled?strength=0")) return Promise.resolve({ ok: false, status: 400, json: async () => ({ message: "too little strength" }) } as unknown as Response);
-  if (unsaved > 0) return Promise.resolve({ ok: false, status: 409, json: async () => ({}), left: unsaved-- } as unknown as Response);
-  if (path.includes("/cancelled") || path.includes("/input")) return Promise.resolve({ ok: true, headers: json({ from, channels: 1 }), arrayBuffer: async () => bytesOf(cancelled) } as unknown as Response);
-  const stored = { sampleFormat: "float32", channels: 1, frameBytes: 4, dataStart: 0, frames: recorded.length };
-  return Promise.resolve({ ok: true, headers: json(stored), arrayBuffer: async () => bytesOf(recorded) } as unknown as Response);
-}; // prettier-ignore
+  if (path.includes("cancelled?strength=0"))
+    return Promise.resolve({
+      ok: false,
+      status: 400,
+      json: async () => ({ message: "too little strength" }),
+    } as unknown as Response);
+  if (unsaved > 0)
+    return Promise.resolve({
+      ok: false,
+      status: 409,
+      json: async () => ({}),
+      left: unsaved--,
+    } as unknown as Response);
+  if (path.includes("/cancelled") || path.includes("/input"))
+    return Promise.resolve({
+      ok: true,
+      headers: json({ from, channels: 1 }),
+      arrayBuffer: async () => bytesOf(cancelled),
+    } as unknown as Response);
+  const stored = {
+    sampleFormat: "float32",
+    channels: 1,
+    frameBytes: 4,
+    dataStart: 0,
+    frames: recorded.length,
+  };
+  return Promise.resolve({
+    ok: true,
+    headers: json(stored),
+    arrayBuffer: async () => bytesOf(recorded),
+  } as unknown as Response);
+};
 const { fetch: former } = globalThis;
 beforeEach(() => {
   asked = [];
@@ -98,15 +126,23 @@ describe("what comes into a processor", () => {
 test("a level is fitted to a wished reduction of the strokes as they come in", async () => {
   const desk = new EvidenceDesk();
   const fit = (over: Partial<ChainInput>) =>
-    ask(desk, "fit", { input: input(over), processor: squeeze, level: "threshold", mains: strokes, wishedDb: 5 });
+    ask(desk, "fit", {
+      input: input(over),
+      processor: squeeze,
+      level: "threshold",
+      mains: strokes,
+      wishedDb: 5,
+    });
   const plain = await fit({});
   const quieter = await fit({ chain: [newProcessor("m", "trim", true, { gain: -6 })] });
   expect(Math.abs(plain.reductionDb - 5)).toBeLessThan(0.5);
   expect(quieter.threshold).toBeCloseTo(plain.threshold - 6, 0);
-}); // prettier-ignore
+});
 
 test("spectra of a stretch are those of its strokes", async () => {
-  const hits = strokes.map((f) => ({ piece: "snare", time: f / rate, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const); // prettier-ignore
+  const hits = strokes.map(
+    (f) => ({ piece: "snare", time: f / rate, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const,
+  );
   const desk = new EvidenceDesk();
   const spectra = (over: Partial<ChainInput>) =>
     ask(desk, "spectra", { input: input(over), pieces: ["snare"], hits, lateBy: 0 });

@@ -24,11 +24,33 @@ const busy = (song: Song): Song =>
     { op: "setProcessor", owner: "snare", processor: "snare.saturation", on: true, params: {} },
     { op: "setBus", bus: "squash", values: { muted: false } },
     { op: "setBus", bus: "room", values: { muted: false } },
-    { op: "setSends", owner: "kick", sends: [{ bus: "squash", level: 0, from: "fader", followsPan: true }, { bus: "room", level: -6, from: "chain", followsPan: true }] },
-    { op: "setSong", values: { edits: [{ at: 9000, shift: 35, fade: 300, likeness: 1, jumpDb: null }, { at: 14000, shift: -20, fade: 300, likeness: 1, jumpDb: null }] } },
-  ]); // prettier-ignore
+    {
+      op: "setSends",
+      owner: "kick",
+      sends: [
+        { bus: "squash", level: 0, from: "fader", followsPan: true },
+        { bus: "room", level: -6, from: "chain", followsPan: true },
+      ],
+    },
+    {
+      op: "setSong",
+      values: {
+        edits: [
+          { at: 9000, shift: 35, fade: 300, likeness: 1, jumpDb: null },
+          { at: 14000, shift: -20, fade: 300, likeness: 1, jumpDb: null },
+        ],
+      },
+    },
+  ]);
 
-function fill(ring: Ring, song: Song, audio: Float32Array[][], from: number, blocks: number, generation: number): void {
+function fill(
+  ring: Ring,
+  song: Song,
+  audio: Float32Array[][],
+  from: number,
+  blocks: number,
+  generation: number,
+): void {
   const reader = memoryReader(audio);
   for (let b = 0; b < blocks; b++) {
     const position = from + b * blockFrames;
@@ -39,7 +61,7 @@ function fill(ring: Ring, song: Song, audio: Float32Array[][], from: number, blo
     );
     ring.push(position, generation);
   }
-} // prettier-ignore
+}
 
 describe("live engine", () => {
   test("plays the samples of the offline render, also after a jump", async () => {

@@ -41,9 +41,19 @@ export interface EngineState {
 }
 
 const fields = [
-  "position", "generation", "playing", "momentary", "shortTerm", "truePeak", "truePeakMost", "correlation",
-  "matchDb", "measured", "starved", "chainPlaces",
-] as const; // prettier-ignore
+  "position",
+  "generation",
+  "playing",
+  "momentary",
+  "shortTerm",
+  "truePeak",
+  "truePeakMost",
+  "correlation",
+  "matchDb",
+  "measured",
+  "starved",
+  "chainPlaces",
+] as const;
 type Field = (typeof fields)[number];
 const places = Object.fromEntries(fields.map((f, i) => [f, i])) as Record<Field, number>;
 const reductionsFrom = fields.length;

@@ -89,9 +89,16 @@ beforeEach(() => {
   });
 });
 afterAll(() => {
-  for (const name of ["crossOriginIsolated", "AudioContext", "AudioWorkletNode", "Worker", "requestAnimationFrame", "cancelAnimationFrame"])
+  for (const name of [
+    "crossOriginIsolated",
+    "AudioContext",
+    "AudioWorkletNode",
+    "Worker",
+    "requestAnimationFrame",
+    "cancelAnimationFrame",
+  ])
     page[name] = before[name];
-}); // prettier-ignore
+});
 
 const { song } = testSong(48_000);
 let players: Player[] = [];
@@ -192,13 +199,17 @@ describe("where it plays", () => {
     await player.play();
     player.seek(5000);
     player.setLoop({ from: 10_000, to: 20_000 });
-    expect(seeks().at(-1)).toMatchObject({ position: 10_000, again: true, stretches: [{ from: 10_000, to: 20_000 }] });
+    expect(seeks().at(-1)).toMatchObject({
+      position: 10_000,
+      again: true,
+      stretches: [{ from: 10_000, to: 20_000 }],
+    });
     at(15_000);
     player.setLoop({ from: 12_000, to: 20_000 });
     expect(seeks().at(-1)).toMatchObject({ position: 15_000 });
     player.setLoop(null);
     expect(seeks().at(-1)).toMatchObject({ position: 15_000, again: false, stretches: null });
-  }); // prettier-ignore
+  });
   test("it stops at the end of the song, and begins anew there", async () => {
     const { player } = open();
     await player.play();
@@ -211,7 +222,10 @@ describe("where it plays", () => {
   });
   test("stretches end where the stream says that the last one ends", async () => {
     const { player } = open();
-    player.setStretches([{ from: 100, to: 200 }, { from: 900, to: 1000 }]); // prettier-ignore
+    player.setStretches([
+      { from: 100, to: 200 },
+      { from: 900, to: 1000 },
+    ]);
     await player.play();
     const { generation } = seeks().at(-1) as { generation: number };
     stream().onmessage!({ data: { type: "ending", generation: generation - 1, frame: 150 } });
@@ -246,7 +260,10 @@ describe("what changes while it plays", () => {
     player.change(applyOperation(song, level).song, level);
     expect(node().told.at(-1)).toEqual({ type: "operation", operation: level });
     expect(seeks()).toHaveLength(count);
-    const cut: Operation = { op: "setSong", values: { edits: [{ at: 900, shift: 40, fade: 10, likeness: 1, jumpDb: null }] } }; // prettier-ignore
+    const cut: Operation = {
+      op: "setSong",
+      values: { edits: [{ at: 900, shift: 40, fade: 10, likeness: 1, jumpDb: null }] },
+    };
     player.change(applyOperation(song, cut).song, cut);
     expect(seeks()).toHaveLength(count + 1);
   });
@@ -328,7 +345,7 @@ describe("when something stands in the way", () => {
     const { player } = open();
     await player.play();
     player.close();
-    expect([context().state, stream().ended, node().connected, drawn]).toEqual(["closed", true, false, null]); // prettier-ignore
+    expect([context().state, stream().ended, node().connected, drawn]).toEqual(["closed", true, false, null]);
     await jest.advanceTimersByTimeAsync(5000);
     expect(FakeContext.made).toHaveLength(1);
   });

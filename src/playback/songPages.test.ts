@@ -139,13 +139,24 @@ describe("audio of all mics by pages", () => {
 
 describe("a stretch that the server makes", () => {
   const made = (status: number, body: object | Float32Array, head = {}) =>
-    new Response(body instanceof Float32Array ? new Uint8Array(body.buffer as ArrayBuffer) : JSON.stringify(body), { status, headers: head as HeadersInit });
+    new Response(
+      body instanceof Float32Array ? new Uint8Array(body.buffer as ArrayBuffer) : JSON.stringify(body),
+      { status, headers: head as HeadersInit },
+    );
   test("is waited for while the song is being saved, and comes channel by channel", async () => {
     let times = 0;
-    globalThis.fetch = (async () => (++times < 3 ? made(409, { message: "not yet" }) : made(200, Float32Array.of(1, 2, 3, 4, 5, 6), { "x-stretch": '{"from":700,"channels":2}' }))) as typeof fetch;
+    globalThis.fetch = (async () =>
+      ++times < 3
+        ? made(409, { message: "not yet" })
+        : made(200, Float32Array.of(1, 2, 3, 4, 5, 6), {
+            "x-stretch": '{"from":700,"channels":2}',
+          })) as typeof fetch;
     const { from, channels } = await fetchStretch("/x");
     expect([times, from]).toEqual([3, 700]);
-    expect(channels.map((c) => [...c])).toEqual([[1, 2, 3], [4, 5, 6]]);
+    expect(channels.map((c) => [...c])).toEqual([
+      [1, 2, 3],
+      [4, 5, 6],
+    ]);
   });
   test("is refused in the server's words, else by its status", async () => {
     globalThis.fetch = (async () => made(400, { message: "nothing goes into Room" })) as typeof fetch;
@@ -153,4 +164,4 @@ describe("a stretch that the server makes", () => {
     globalThis.fetch = (async () => new Response("<html>", { status: 502 })) as typeof fetch;
     await expect(fetchStretch("/x")).rejects.toThrow("the server answered 502");
   });
-}); // prettier-ignore
+});

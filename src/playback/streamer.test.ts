@@ -22,7 +22,7 @@ let opened: Streamer | null = null;
 beforeEach(() => {
   globalThis.fetch = (async (url: string, { signal }: { signal: AbortSignal }) => {
     asked++;
-    for (const end = performance.now() + slow; performance.now() < end; ) {
+    for (const end = performance.now() + slow; performance.now() < end;) {
       await new Promise((resolve) => setTimeout(resolve, 5));
       signal.throwIfAborted();
     }
@@ -40,23 +40,37 @@ beforeEach(() => {
     const data = file.slice(at + from * info.frameBytes, at + Math.max(from, to) * info.frameBytes);
     return new Response(new Uint8Array([...size, ...head, ...data]));
   }) as unknown as typeof fetch;
-}); // prettier-ignore
+});
 afterEach(() => {
   opened?.close();
   globalThis.fetch = realFetch;
 });
 
-function start(): { ring: Ring; streamer: Streamer; told: FromStream[]; read: (generation: number, blocks: number) => Promise<{ positions: number[]; audio: Float32Array }> } {
+function start(): {
+  ring: Ring;
+  streamer: Streamer;
+  told: FromStream[];
+  read: (generation: number, blocks: number) => Promise<{ positions: number[]; audio: Float32Array }>;
+} {
   const memory = allocateRing(1);
   const told: FromStream[] = [];
-  const streamer = new Streamer((m) => told.push(m), () => new Promise((resolve) => setTimeout(resolve, 1)));
+  const streamer = new Streamer(
+    (m) => told.push(m),
+    () => new Promise((resolve) => setTimeout(resolve, 1)),
+  );
   opened = streamer;
-  streamer.receive({ type: "open", ring: memory, mics: [{ audio: "a", channels: 1, start: 0 }], frames, sampleRate: 48000 });
+  streamer.receive({
+    type: "open",
+    ring: memory,
+    mics: [{ audio: "a", channels: 1, start: 0 }],
+    frames,
+    sampleRate: 48000,
+  });
   const ring = new Ring(memory);
   const read = async (generation: number, blocks: number) => {
     const positions: number[] = [];
     const audio = new Float32Array(blocks * blockFrames);
-    for (let b = 0; b < blocks; ) {
+    for (let b = 0; b < blocks;) {
       if (!ring.ready(generation)) {
         await new Promise((resolve) => setTimeout(resolve, 1));
         continue;
@@ -68,7 +82,7 @@ function start(): { ring: Ring; streamer: Streamer; told: FromStream[]; read: (g
     return { positions, audio };
   };
   return { ring, streamer, told, read };
-} // prettier-ignore
+}
 const seek = (position: number, generation: number, loop: { from: number; to: number } | null = null) => ({
   type: "seek" as const,
   position,

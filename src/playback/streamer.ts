@@ -90,7 +90,10 @@ export class Streamer {
       const { generation } = this;
       const from = way.position;
       const blocks = way.blocksAhead(batchBlocks);
-      if (!(await this.load(from, from + blocks * blockFrames, way.leadOf(from + (blocks - 1) * blockFrames)))) continue; // prettier-ignore
+      if (
+        !(await this.load(from, from + blocks * blockFrames, way.leadOf(from + (blocks - 1) * blockFrames)))
+      )
+        continue;
       if (generation !== this.generation) continue; // the playhead jumped meanwhile
       for (let b = 0; b < blocks; b++) this.write(ring, from + b * blockFrames);
       way.advance(blocks);

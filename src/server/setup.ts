@@ -15,7 +15,14 @@ async function addDemo(): Promise<void> {
   const { mics, truth } = makeDemo();
   for (const mic of mics) {
     const bytes = micFile(mic, demoSampleRate);
-    await importAudio(id, mic.spec.file, bytes.length, (async function* () { yield bytes; })()); // prettier-ignore
+    await importAudio(
+      id,
+      mic.spec.file,
+      bytes.length,
+      (async function* () {
+        yield bytes;
+      })(),
+    );
   }
   await analyseSong(id, noTask);
   const sections = truth.sections.map((s, i) => ({
@@ -32,7 +39,14 @@ async function addBeat(): Promise<void> {
   const id = await createSong(beatTitle);
   for (const file of makeBeat().files) {
     const bytes = beatBytes(file);
-    await importAudio(id, file.file, bytes.length, (async function* () { yield bytes; })()); // prettier-ignore
+    await importAudio(
+      id,
+      file.file,
+      bytes.length,
+      (async function* () {
+        yield bytes;
+      })(),
+    );
   }
   await analyseSong(id, noTask);
   await beginHere(id);

@@ -21,15 +21,26 @@ async function measure(mics: number, minutes: number): Promise<void> {
   const importing = await secondsOf(() => upload(id, list));
   const how = held ? "" : ", made as they are sent";
   note({ name: `${label}: import of ${megabytes.toFixed(0)} MB${how}`, value: importing, unit: "s" });
-  note({ name: "  over loopback", value: megabytes / importing, unit: "MB/s", ...(held ? { budget: "100" } : {}) }); // prettier-ignore
+  note({
+    name: "  over loopback",
+    value: megabytes / importing,
+    unit: "MB/s",
+    ...(held ? { budget: "100" } : {}),
+  });
   if (Array.isArray(list)) list.length = 0;
   const analysing = await secondsOf(() => run(id, "analyse"));
-  note({ name: `${label}: analysis`, value: analysing, unit: "s", ...(mics === 24 && minutes === 4 ? { budget: "20" } : {}) }); // prettier-ignore
+  note({
+    name: `${label}: analysis`,
+    value: analysing,
+    unit: "s",
+    ...(mics === 24 && minutes === 4 ? { budget: "20" } : {}),
+  });
   note({ name: "  per mic and minute", value: (1000 * analysing) / (mics * minutes), unit: "ms" });
   const rendering = await secondsOf(() => run(id, "export"));
   note({ name: `${label}: render of the kit`, value: rendering, unit: "s" });
   note({ name: "  per mic and minute", value: (1000 * rendering) / (mics * minutes), unit: "ms" });
-  for (const { name, most } of memory()) note({ name: `${label}: memory of the ${name}, most`, value: most, unit: "MB" }); // prettier-ignore
+  for (const { name, most } of memory())
+    note({ name: `${label}: memory of the ${name}, most`, value: most, unit: "MB" });
   await listen(id, label, minutes);
   await fetch(`${base}/api/songs/${id}`, { method: "DELETE" });
 }
@@ -42,6 +53,5 @@ for (const [mics, minutes] of sizes.length > 0
       [12, 4],
       [24, 4],
     ] as const))
-  // prettier-ignore
   await measure(mics, minutes);
 save("bench-application");

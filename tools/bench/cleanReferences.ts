@@ -16,9 +16,17 @@ function best(own: Float32Array, raw: Float32Array, make: (threshold: number) =>
 /** A plain gate opened by level, at its best fixed threshold. Attack, hold and release are common practice. */
 export const bestGate = (own: Float32Array, raw: Float32Array, sampleRate: number): Float32Array =>
   best(own, raw, (threshold) => {
-    const params = { opens: "level", threshold, range: 60, attack: 0.0003, hold: 0.04, release: 0.08, lookahead: 0 };
+    const params = {
+      opens: "level",
+      threshold,
+      range: 60,
+      attack: 0.0003,
+      hold: 0.04,
+      release: 0.08,
+      lookahead: 0,
+    };
     return processChain([newProcessor("reference", "gate", true, params)], [raw], sampleRate)[0]!;
-  }); // prettier-ignore
+  });
 
 /**
  * A downward expander with ratio 1:3 and no more than 40 dB, at its best fixed threshold.

@@ -21,7 +21,11 @@ export async function upload(song: string, list: Iterable<Take>): Promise<void> 
   const one = async () => {
     for (let next = rest.next(); !next.done; next = rest.next()) {
       const { name, data } = next.value;
-      const { id } = await post<{ id: string }>(`/api/songs/${song}/uploads`, { name, bytes: data.length, mark: "bench" }); // prettier-ignore
+      const { id } = await post<{ id: string }>(`/api/songs/${song}/uploads`, {
+        name,
+        bytes: data.length,
+        mark: "bench",
+      });
       for (let at = 0; at < data.length; at += partBytes) {
         const body = new Blob([data.subarray(at, at + partBytes) as Uint8Array<ArrayBuffer>]);
         const response = await fetch(`${base}/api/uploads/${id}?from=${at}`, { method: "PUT", body });

@@ -13,7 +13,10 @@ import { guessLabels } from "../../src/core/gather/labels";
 import { isShell, type Piece } from "../../src/core/song/song";
 
 /** Seeds of 401 and up are for reports only. */
-const kits = [401, 402, 403].flatMap((seed) => [{ name: `varied ${seed}`, make: variedKit, seed }, { name: `hard ${seed}`, make: hardKit, seed }]); // prettier-ignore
+const kits = [401, 402, 403].flatMap((seed) => [
+  { name: `varied ${seed}`, make: variedKit, seed },
+  { name: `hard ${seed}`, make: hardKit, seed },
+]);
 
 interface Found {
   piece: Piece;
@@ -36,7 +39,10 @@ try {
     const { mics, truth } = simulate(kit, song, demoSampleRate, seed);
     const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
     const started = performance.now();
-    const found = await analyseKit(mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: m.channels })), demoSampleRate); // prettier-ignore
+    const found = await analyseKit(
+      mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: m.channels })),
+      demoSampleRate,
+    );
     const ms = performance.now() - started;
     const onsets: Found[] = [];
     for (const m of mics) {

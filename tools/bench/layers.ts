@@ -17,7 +17,14 @@ const rounds = 5;
 
 export function layerCosts(): void {
   const { channels, sounds } = joinShots(madeShots("snare", rate));
-  const hits = Array.from({ length: 480 }, (_, k): Hit => ({ piece: "snare", time: 0.1 + k / 8, levelDb: -6 - (k % 5), ghost: false, kind: "stroke", sure: 1 })); // prettier-ignore
+  const hits = Array.from({ length: 480 }, (_, k): Hit => ({
+    piece: "snare",
+    time: 0.1 + k / 8,
+    levelDb: -6 - (k % 5),
+    ghost: false,
+    kind: "stroke",
+    sure: 1,
+  }));
   const song = { ...newSong("bench", rate, []), frames: minute, hits };
   const facts = { audio: null, drum: "snare", sounds, channels: 1, frames: channels[0]!.length } as const;
   const mics = Array.from({ length: count }, (_, n) => layerMic(song, { id: `l${n}`, ...facts }));
@@ -41,7 +48,12 @@ export function layerCosts(): void {
     times.push(seconds(() => layered(placed)));
     plain.push(seconds(copied));
   }
-  note({ name: "8 layers read for a minute, 8 strokes a second: share of a core", value: (100 * median(times)) / 60, unit: "%", spread: spreadOf(times) }); // prettier-ignore
+  note({
+    name: "8 layers read for a minute, 8 strokes a second: share of a core",
+    value: (100 * median(times)) / 60,
+    unit: "%",
+    spread: spreadOf(times),
+  });
   note({ name: "the same against 8 recordings copied", value: median(times) / median(plain), unit: "x" });
   note({ name: "8 layers of 480 strokes placed", value: 1000 * median(placing), unit: "ms" });
 }

@@ -80,8 +80,21 @@ export async function listen(song: string, label: string, minutes: number): Prom
   }
   note({ name: `${label}: jump to sound, in memory`, value: median(warm.slice(3)), unit: "ms" });
   for (const step of ["Gather", "Blend"])
-    note({ name: `${label}: main thread while it plays, ${step}`, value: await mainThread(page, step), unit: "%", budget: "30" }); // prettier-ignore
-  const starved = await page.evaluate(() => new Promise<number>((resolve) => { const stop = (window as unknown as { jubo: Hook }).jubo.onState((s) => { stop(); resolve(s.starved); }); })); // prettier-ignore
+    note({
+      name: `${label}: main thread while it plays, ${step}`,
+      value: await mainThread(page, step),
+      unit: "%",
+      budget: "30",
+    });
+  const starved = await page.evaluate(
+    () =>
+      new Promise<number>((resolve) => {
+        const stop = (window as unknown as { jubo: Hook }).jubo.onState((s) => {
+          stop();
+          resolve(s.starved);
+        });
+      }),
+  );
   note({ name: `${label}: drop-outs`, value: starved, unit: "", budget: "0" });
   await browser.close();
 }

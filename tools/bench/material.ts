@@ -53,8 +53,19 @@ export function busySong(mics: number): Song {
   const song = newSong(
     "bench",
     rate,
-    names.map((id, i) => newMic({ id, file: `${id}.wav`, audio: null, channels: 1, frames: 60 * rate, piece: heardBy[i % heardBy.length]!, place: "close", sure: 1 })),
-  ); // prettier-ignore
+    names.map((id, i) =>
+      newMic({
+        id,
+        file: `${id}.wav`,
+        audio: null,
+        channels: 1,
+        frames: 60 * rate,
+        piece: heardBy[i % heardBy.length]!,
+        place: "close",
+        sure: 1,
+      }),
+    ),
+  );
   // Every mic hears every drum, so that cancelling has all to tell apart.
   const heard = {
     usualDb: new Array<number>(bleedBands).fill(-30),
@@ -64,8 +75,12 @@ export function busySong(mics: number): Song {
   const on = (state: ProcessorState): ProcessorState => ({
     ...state,
     on: true,
-    params: { ...state.params, ...(state.type === "eq" ? fullEq : {}), ...(state.type === "delay" ? { delay: 3.3 } : {}) },
-  }); // prettier-ignore
+    params: {
+      ...state.params,
+      ...(state.type === "eq" ? fullEq : {}),
+      ...(state.type === "delay" ? { delay: 3.3 } : {}),
+    },
+  });
   const again = song.buses
     .filter((b) => b.output !== null)
     .slice(0, 2)
@@ -114,9 +129,11 @@ export const unlikeChains = (song: Song): Song => ({
 
 const busTypes = ["eq", "compressor", "saturation", "gate"] as const;
 const busChain = (owner: string, turn: number): ProcessorState[] =>
-  shuffled(busTypes, turn).slice(0, 3).map((type) => ({
-    ...newProcessor(owner, type, true, type === "eq" ? fullEq : {}),
-  })); // prettier-ignore
+  shuffled(busTypes, turn)
+    .slice(0, 3)
+    .map((type) => ({
+      ...newProcessor(owner, type, true, type === "eq" ? fullEq : {}),
+    }));
 
 /** The song with so many buses besides the kit, each with three processors on; mics spread over them. */
 export function withBuses(song: Song, count: number, different: boolean): Song {

@@ -44,7 +44,23 @@ export function renderAgainstFfmpeg(): void {
     return path;
   });
   const ffmpeg = (graph: string) =>
-    paths.forEach((path) => execFileSync("ffmpeg", ["-v", "error", "-threads", "1", "-filter_threads", "1", "-i", path, "-af", graph, "-f", "null", "-"])); // prettier-ignore
+    paths.forEach((path) =>
+      execFileSync("ffmpeg", [
+        "-v",
+        "error",
+        "-threads",
+        "1",
+        "-filter_threads",
+        "1",
+        "-i",
+        path,
+        "-af",
+        graph,
+        "-f",
+        "null",
+        "-",
+      ]),
+    );
   const run = runLanes(fullChain("x"), audio);
   run(); // warm
   const own: number[] = [];
@@ -62,8 +78,19 @@ export function renderAgainstFfmpeg(): void {
     unit: "ns a sample",
     spread: spreadOf(own),
   });
-  note({ name: "ffmpeg's nearest graph", value: (1e9 * median(theirs)) / samples, unit: "ns a sample", spread: spreadOf(theirs) }); // prettier-ignore
-  note({ name: "render against ffmpeg, one core", value: median(ratios), unit: "times", spread: spreadOf(ratios), budget: "4, aim 6" }); // prettier-ignore
+  note({
+    name: "ffmpeg's nearest graph",
+    value: (1e9 * median(theirs)) / samples,
+    unit: "ns a sample",
+    spread: spreadOf(theirs),
+  });
+  note({
+    name: "render against ffmpeg, one core",
+    value: median(ratios),
+    unit: "times",
+    spread: spreadOf(ratios),
+    budget: "4, aim 6",
+  });
   rmSync(folder, { recursive: true });
 }
 
@@ -120,5 +147,11 @@ export function silenceAfterStroke(): void {
     const a = seconds(run);
     return seconds(runLanes(chain, quiet)) / a;
   });
-  note({ name: "silence after a stroke against strokes", value: median(ratios), unit: "times", spread: spreadOf(ratios), budget: "about 1" }); // prettier-ignore
+  note({
+    name: "silence after a stroke against strokes",
+    value: median(ratios),
+    unit: "times",
+    spread: spreadOf(ratios),
+    budget: "about 1",
+  });
 }

@@ -54,7 +54,10 @@ interface Told {
   readonly off: number;
 }
 
-async function judge({ mics, sampleRate: rate }: Recorded): Promise<{ told: Told[]; peaks: number[]; bleed: number[] }> {
+async function judge({
+  mics,
+  sampleRate: rate,
+}: Recorded): Promise<{ told: Told[]; peaks: number[]; bleed: number[] }> {
   const labels = guessLabels(mics.map((m) => ({ file: m.file, channels: m.channels.length })));
   const recorded = mics.map((m, i) => ({ ...m, label: labels[i]! }));
   const { song, taken, facts } = await mixSteps("bench", recorded, rate, {
@@ -81,7 +84,10 @@ async function judge({ mics, sampleRate: rate }: Recorded): Promise<{ told: Told
     };
     const compressed = effectOf("compressor");
     if (compressed && shaped.compressor)
-      result.told.push({ kind: "compressor, dB of reduction", off: Math.abs(median(compressed.reductionDb) - shaped.compressor.reductionDb) });
+      result.told.push({
+        kind: "compressor, dB of reduction",
+        off: Math.abs(median(compressed.reductionDb) - shaped.compressor.reductionDb),
+      });
     const rounded = effectOf("saturation");
     if (rounded && shaped.rounding) {
       const louder = rounded.loudnessAfter.whole - rounded.loudnessBefore.whole;
@@ -89,13 +95,23 @@ async function judge({ mics, sampleRate: rate }: Recorded): Promise<{ told: Told
       result.told.push({ kind: "rounding, dB of peak", off: Math.abs(peak - shaped.rounding.peakDb) });
     }
     const out = strokeEffect(unchanged, processChain(free, cancelled[i]!, rate, hits), mains, hits, rate);
-    const cleaned = free.filter((p) => ["trim", "delay", "polarity", "rotation", "gate", "dynamicEq"].includes(p.type));
-    const unshaped = strokeEffect(unchanged, processChain(cleaned, cancelled[i]!, rate, hits), mains, hits, rate);
+    const cleaned = free.filter((p) =>
+      ["trim", "delay", "polarity", "rotation", "gate", "dynamicEq"].includes(p.type),
+    );
+    const unshaped = strokeEffect(
+      unchanged,
+      processChain(cleaned, cancelled[i]!, rate, hits),
+      mains,
+      hits,
+      rate,
+    );
     result.peaks.push(Math.max(...out.peakAfter));
-    result.bleed.push(out.betweenAfter - unshaped.betweenAfter - (out.loudnessAfter.whole - unshaped.loudnessAfter.whole));
+    result.bleed.push(
+      out.betweenAfter - unshaped.betweenAfter - (out.loudnessAfter.whole - unshaped.loudnessAfter.whole),
+    );
   });
   return result;
-} // prettier-ignore
+}
 
 /** Sessions of each world, one after another. */
 async function* sessionsOf(world: string): AsyncGenerator<Recorded> {
@@ -103,7 +119,9 @@ async function* sessionsOf(world: string): AsyncGenerator<Recorded> {
   else for (let seed = Number(first); seed <= Number(last); seed++) yield await sessionOf(world, seed);
 }
 
-for (const world of folders.length > 0 ? ["given"] : ["own", ...(shotKits().length > 0 ? ["recorded"] : [])]) {
+for (const world of folders.length > 0
+  ? ["given"]
+  : ["own", ...(shotKits().length > 0 ? ["recorded"] : [])]) {
   const all = { told: [] as Told[], peaks: [] as number[], bleed: [] as number[] };
   for await (const session of sessionsOf(world)) {
     const one = await judge(session);
@@ -113,10 +131,23 @@ for (const world of folders.length > 0 ? ["given"] : ["own", ...(shotKits().leng
   }
   for (const kind of new Set(all.told.map((t) => t.kind))) {
     const off = all.told.filter((t) => t.kind === kind).map((t) => t.off);
-    note({ name: `${world}, ${off.length} mics: ${kind}, card against chain, middle`, value: median(off), unit: "dB" });
+    note({
+      name: `${world}, ${off.length} mics: ${kind}, card against chain, middle`,
+      value: median(off),
+      unit: "dB",
+    });
     note({ name: "  worst", value: Math.max(...off), unit: "dB", budget: "0.5" });
   }
-  note({ name: `${world}: loudest sample of a drum behind its chain`, value: Math.max(...all.peaks), unit: "dBFS", budget: "-3" });
-  note({ name: `${world}: bleed against the strokes by Shape, middle`, value: median(all.bleed), unit: "dB" });
+  note({
+    name: `${world}: loudest sample of a drum behind its chain`,
+    value: Math.max(...all.peaks),
+    unit: "dBFS",
+    budget: "-3",
+  });
+  note({
+    name: `${world}: bleed against the strokes by Shape, middle`,
+    value: median(all.bleed),
+    unit: "dB",
+  });
   note({ name: "  worst", value: Math.max(...all.bleed), unit: "dB", budget: "3" });
-} // prettier-ignore
+}

@@ -124,7 +124,10 @@ export function recordedVoices(kit: ShotKit, seed: number): Voices {
       kit.shots.get({ tom2: "tom1", ride: "crash", crash: "ride" }[piece.piece] ?? "");
     if (piece.piece === "buzz") return [wireNoise(random, rate, 0.09)];
     if (!layers || layers.length === 0) return null;
-    const at = Math.min(layers.length - 1, Math.max(0, Math.round(velocity ** 1.5 * layers.length - 0.5 + 0.5 * normal(random)))); // prettier-ignore
+    const at = Math.min(
+      layers.length - 1,
+      Math.max(0, Math.round(velocity ** 1.5 * layers.length - 0.5 + 0.5 * normal(random))),
+    );
     const shifted = piece.piece === "tom2" && !kit.shots.has("tom2") ? 0.84 : 1;
     const shelf = designShelf("high", 3000, 0.9 * normal(random), 0.7071, rate);
     let x = filtered(respeeded(layers[at]!, shifted * (1 + 0.006 * normal(random))), [shelf]);
@@ -151,6 +154,9 @@ export function recordedVoices(kit: ShotKit, seed: number): Voices {
 }
 
 function wireNoise(random: () => number, rate: number, decay: number): Float32Array {
-  const x = Float32Array.from({ length: Math.round(5 * decay * rate) }, (_, i) => (2 * random() - 1) * Math.exp(-i / (decay * rate)) * Math.min(1, i / (0.0012 * rate))); // prettier-ignore
+  const x = Float32Array.from(
+    { length: Math.round(5 * decay * rate) },
+    (_, i) => (2 * random() - 1) * Math.exp(-i / (decay * rate)) * Math.min(1, i / (0.0012 * rate)),
+  );
   return filtered(x, [designPass2("high", 1800, 0.7071, rate)]);
 }

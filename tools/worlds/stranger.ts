@@ -6,27 +6,94 @@ import { normal } from "../../demo/voices";
 import { randomSource } from "../../src/core/signal/random";
 
 const names: Record<string, readonly string[]> = {
-  "kick/in": ["Kick In", "BD_in", "kik inside", "KickBeater", "Bass Drum Inside", "Grosse Caisse In", "BASSDR in", "Kick 1"],
-  "kick/out": ["Kick Out", "BD_out", "kik outside", "Kick Front", "Bass Drum Outside", "Grosse Caisse Out", "BASSDR out", "Kick 2"],
-  "snare/top": ["Snare Top", "SN_T", "snr over", "SnareUp", "Snare Drum Top", "Caisse Claire Dessus", "Snare oben", "Snare 1"],
-  "snare/bottom": ["Snare Bottom", "SN_B", "snr under", "SnareDn", "Snare Drum Bottom", "Caisse Claire Dessous", "Snare unten", "Snare 2"],
+  "kick/in": [
+    "Kick In",
+    "BD_in",
+    "kik inside",
+    "KickBeater",
+    "Bass Drum Inside",
+    "Grosse Caisse In",
+    "BASSDR in",
+    "Kick 1",
+  ],
+  "kick/out": [
+    "Kick Out",
+    "BD_out",
+    "kik outside",
+    "Kick Front",
+    "Bass Drum Outside",
+    "Grosse Caisse Out",
+    "BASSDR out",
+    "Kick 2",
+  ],
+  "snare/top": [
+    "Snare Top",
+    "SN_T",
+    "snr over",
+    "SnareUp",
+    "Snare Drum Top",
+    "Caisse Claire Dessus",
+    "Snare oben",
+    "Snare 1",
+  ],
+  "snare/bottom": [
+    "Snare Bottom",
+    "SN_B",
+    "snr under",
+    "SnareDn",
+    "Snare Drum Bottom",
+    "Caisse Claire Dessous",
+    "Snare unten",
+    "Snare 2",
+  ],
   "hat/close": ["HiHat", "HH", "hat", "Hats", "Hi-Hat Close", "Charleston", "Hihat nah", "HH 1"],
   "tom1/close": ["Tom 1", "T1", "hi tom", "RackTom", "High Tom", "Tom Aigu", "Tom 12", "Tom_A1"],
   "tom2/close": ["Tom 2", "T2", "mid tom", "RackTom2", "Middle Tom", "Tom Medium", "Tom 13", "Tom_A2"],
   "floor/close": ["Floor Tom", "FT", "low tom", "FloorTom", "Floor", "Tom Basse", "Tom 16", "Tom_A3"],
   "ride/close": ["Ride", "RD", "ride cym", "RideCym", "Ride Cymbal", "Ride", "Ride Becken", "RIDE 1"],
-  "overhead/left": ["Overhead L", "OH_L", "over l", "OHLeft", "Overheads Left", "Aerien Gauche", "Overhead links", "OH 1"],
-  "overhead/right": ["Overhead R", "OH_R", "over r", "OHRight", "Overheads Right", "Aerien Droite", "Overhead rechts", "OH 2"],
-  "overhead/pair": ["Overheads", "OH", "overs", "OHStereo", "Overheads Stereo", "Aeriens", "Overhead Stereo", "OH LR"],
+  "overhead/left": [
+    "Overhead L",
+    "OH_L",
+    "over l",
+    "OHLeft",
+    "Overheads Left",
+    "Aerien Gauche",
+    "Overhead links",
+    "OH 1",
+  ],
+  "overhead/right": [
+    "Overhead R",
+    "OH_R",
+    "over r",
+    "OHRight",
+    "Overheads Right",
+    "Aerien Droite",
+    "Overhead rechts",
+    "OH 2",
+  ],
+  "overhead/pair": [
+    "Overheads",
+    "OH",
+    "overs",
+    "OHStereo",
+    "Overheads Stereo",
+    "Aeriens",
+    "Overhead Stereo",
+    "OH LR",
+  ],
   "room/pair": ["Room", "RM", "rooms", "RoomStereo", "Ambience", "Ambiance", "Raum Stereo", "ROOM LR"],
-}; // prettier-ignore
+};
 
 /** Where everything stands, how loudly it bleeds, and what preamps and recorder do to it. */
 export function strangerKit(seed: number, hard: boolean): Kit {
   const random = randomSource(seed * 9973 + 17);
   const between = (a: number, b: number) => a + random() * (b - a);
   const { pieces } = demoKit();
-  const move = (p: Point, by: number): Point => [p[0] + between(-by, by), p[1] + between(-by, by), p[2] + between(-by, by)]; // prettier-ignore
+  const move = (p: Point, by: number): Point => [
+    p[0] + between(-by, by),
+    p[1] + between(-by, by),
+    p[2] + between(-by, by),
+  ];
   for (const p of pieces) {
     p.at = move(p.at, 0.05);
     if (p.piece === "hat") p.strength = between(0.25, hard ? 0.9 : 0.5);
@@ -48,22 +115,40 @@ export function strangerKit(seed: number, hard: boolean): Kit {
     const plain = names[role]![scheme]!;
     return `${plain}.wav`;
   };
-  const near = (p: Point, dx: number, dy: number, dz: number): Point => [p[0] + dx + between(-0.03, 0.03), p[1] + dy + between(-0.03, 0.03), p[2] + dz + between(-0.02, 0.03)]; // prettier-ignore
+  const near = (p: Point, dx: number, dy: number, dz: number): Point => [
+    p[0] + dx + between(-0.03, 0.03),
+    p[1] + dy + between(-0.03, 0.03),
+    p[2] + dz + between(-0.02, 0.03),
+  ];
   const mics: MicSpec[] = [];
   const close = (piece: string, place: string, point: Point, aim: Point, more: Partial<MicSpec> = {}) =>
     mics.push(
-      mic(name(`${piece}/${place}`), piece, place, point, { aim, peakDb: between(-13, -3), brightness: between(-4, 6), lowCut: between(20, 70), directivity: between(0.5, 0.9), ...more }),
-    ); // prettier-ignore
+      mic(name(`${piece}/${place}`), piece, place, point, {
+        aim,
+        peakDb: between(-13, -3),
+        brightness: between(-4, 6),
+        lowCut: between(20, 70),
+        directivity: between(0.5, 0.9),
+        ...more,
+      }),
+    );
   close("kick", "in", near(at("kick"), 0.03, 0.14, 0.03), at("kick"));
   if (random() < 0.75)
     close("kick", "out", near(kickAt.otherSide, 0, 0.22, 0.02), kickAt.otherSide, { side: 1 });
   close("snare", "top", near(at("snare"), 0.05, 0.1, 0.06), at("snare"));
-  if (random() < 0.85) close("snare", "bottom", near(snareAt.otherSide, 0.03, 0.05, -0.09), snareAt.otherSide, { side: 1, lowCut: between(30, 120) }); // prettier-ignore
+  if (random() < 0.85)
+    close("snare", "bottom", near(snareAt.otherSide, 0.03, 0.05, -0.09), snareAt.otherSide, {
+      side: 1,
+      lowCut: between(30, 120),
+    });
   if (random() < 0.8)
     close("hat", "close", near(at("hat"), -0.06, 0.05, 0.13), at("hat"), { lowCut: between(40, 180) });
   const racks = random() < 0.6 ? ["tom1", "tom2", "floor"] : ["tom1", "floor"];
   for (const tom of racks) close(tom, "close", near(at(tom), 0.02, 0.11, 0.06), at(tom));
-  if (random() < 0.45) close("ride", "close", near(at("ride"), 0.04, 0.06, random() < 0.6 ? 0.13 : -0.14), at("ride"), { lowCut: between(40, 180) }); // prettier-ignore
+  if (random() < 0.45)
+    close("ride", "close", near(at("ride"), 0.04, 0.06, random() < 0.6 ? 0.13 : -0.14), at("ride"), {
+      lowCut: between(40, 180),
+    });
   const kept = pieces.filter((p) => p.piece !== "tom2" || racks.includes("tom2"));
   const room = between(0.05, 0.2);
   const style = random();
@@ -71,7 +156,11 @@ export function strangerKit(seed: number, hard: boolean): Kit {
   const sides = (["left", "right"] as const).map((place, n): [string, Point, Point] => {
     const side = n === 0 ? -1 : 1;
     const uneven = style > 0.8 && n === 1;
-    return [place, uneven ? [0.85, 0.1, 1.05] : [side * x, y, z], style < 0.3 ? [side, y + 0.1, z - 1] : uneven ? at("snare") : [side * x * 0.8, y, 0.7]]; // prettier-ignore
+    return [
+      place,
+      uneven ? [0.85, 0.1, 1.05] : [side * x, y, z],
+      style < 0.3 ? [side, y + 0.1, z - 1] : uneven ? at("snare") : [side * x * 0.8, y, 0.7],
+    ];
   });
   const far = {
     room,
@@ -81,17 +170,45 @@ export function strangerKit(seed: number, hard: boolean): Kit {
     peakDb: between(-12, -4),
   };
   const paired = random() < 0.35;
-  if (paired) mics.push(mic(name("overhead/pair"), "overhead", "pair", sides.map(([, p]) => p), { ...far, aim: [0.1, 0.4, 0.8] })); // prettier-ignore
-  else for (const [place, p, aim] of sides) mics.push(mic(name(`overhead/${place}`), "overhead", place, p, { ...far, aim })); // prettier-ignore
+  if (paired)
+    mics.push(
+      mic(
+        name("overhead/pair"),
+        "overhead",
+        "pair",
+        sides.map(([, p]) => p),
+        { ...far, aim: [0.1, 0.4, 0.8] },
+      ),
+    );
+  else
+    for (const [place, p, aim] of sides)
+      mics.push(mic(name(`overhead/${place}`), "overhead", place, p, { ...far, aim }));
   if (random() < 0.6)
     mics.push(
-      mic(name("room/pair"), "room", "pair", [[-1.1, between(2.8, 4.4), 1.4], [1.2, between(2.8, 4.4), 1.5]], { aim: [0.1, 0.5, 0.7], directivity: 0.3, room: between(0.3, 0.7), peakDb: between(-14, -6), squash: random() < 0.5 ? between(4, 14) : 0 }),
-    ); // prettier-ignore
+      mic(
+        name("room/pair"),
+        "room",
+        "pair",
+        [
+          [-1.1, between(2.8, 4.4), 1.4],
+          [1.2, between(2.8, 4.4), 1.5],
+        ],
+        {
+          aim: [0.1, 0.5, 0.7],
+          directivity: 0.3,
+          room: between(0.3, 0.7),
+          peakDb: between(-14, -6),
+          squash: random() < 0.5 ? between(4, 14) : 0,
+        },
+      ),
+    );
   for (const m of mics) {
     const isClose = m.room < 0.05;
     if (isClose) {
       const loud = hard ? between(2, 7) : between(-4, 4);
-      m.spill = Object.fromEntries(pieces.map((p) => [p.piece, loud + between(-3, 3) + (m.piece === "hat" ? between(0, 6) : 0)])); // prettier-ignore
+      m.spill = Object.fromEntries(
+        pieces.map((p) => [p.piece, loud + between(-3, 3) + (m.piece === "hat" ? between(0, 6) : 0)]),
+      );
       m.drive = random() < 0.25 ? between(1, 6) : 0;
       m.clip = random() < (hard ? 0.15 : 0.05) ? between(0.5, 3) : 0;
     }
@@ -99,7 +216,15 @@ export function strangerKit(seed: number, hard: boolean): Kit {
     m.offset = random() < (hard ? 0.3 : 0.1) && m.place !== "top" ? between(-90, 90) : 0;
     m.bits = random() < 0.6 ? 24 : random() < 0.5 ? 16 : 32;
   }
-  return { pieces: kept, mics, room: { size: [between(4, 8), between(5, 9), between(2.4, 3.6)] as Point, decay: between(0.25, 1.4), absorption: between(0.35, 0.6) } }; // prettier-ignore
+  return {
+    pieces: kept,
+    mics,
+    room: {
+      size: [between(4, 8), between(5, 9), between(2.4, 3.6)] as Point,
+      decay: between(0.25, 1.4),
+      absorption: between(0.35, 0.6),
+    },
+  };
 }
 
 /** What a drummer may play over about `seconds`: grooves, ghosts, fills with drags and rolls, side stick, swing, drift. */
@@ -121,7 +246,8 @@ export function strangerSong(
   const firstBeat = between(0.4, 3);
   const bars = Math.max(8, Math.floor(((seconds - firstBeat - 3) * bpm) / 60 / beatsPerBar));
   const beats = [firstBeat];
-  for (let b = 0; b < bars * beatsPerBar; b++) beats.push(beats[b]! + 60 / (bpm * (1 + drift * Math.sin(b / wave) + 0.3 * drift * normal(random)))); // prettier-ignore
+  for (let b = 0; b < bars * beatsPerBar; b++)
+    beats.push(beats[b]! + 60 / (bpm * (1 + drift * Math.sin(b / wave) + 0.3 * drift * normal(random))));
   const swing = !compound && random() < 0.3 ? between(0.1, 0.33) : 0; // of a step, on odd sixteenths or eighths
   const swungEighths = swing > 0 && random() < 0.4;
   const timeOf = (step: number): number => {
@@ -151,7 +277,14 @@ export function strangerSong(
     if (!shared.has(step)) shared.set(step, spread * 0.8 * normal(random));
     const time =
       timeOf(step) + shared.get(step)! + 0.5 * spread * normal(random) + (lean[piece] ?? 0) - ahead;
-    strikes.push({ piece, time: Math.max(0.05, time), velocity: Math.min(1, Math.max(0.2, velocity)), ghost: false, choke: 0, ...more }); // prettier-ignore
+    strikes.push({
+      piece,
+      time: Math.max(0.05, time),
+      velocity: Math.min(1, Math.max(0.2, velocity)),
+      ghost: false,
+      choke: 0,
+      ...more,
+    });
   };
   const verseKick = pick(kicks);
   const chorusKick = pick(kicks);
@@ -171,16 +304,31 @@ export function strangerSong(
     for (const s of section === "chorus" ? chorusKick : verseKick)
       if (s < fillFrom) hit(base + s, "kick", between(0.86, 1));
     for (const s of backs)
-      if (s < fillFrom) hit(base + s, "snare", section === "chorus" ? between(0.93, 1) : between(0.88, 0.97), stick && section === "verse" ? { how: "stick" } : {}); // prettier-ignore
+      if (s < fillFrom)
+        hit(
+          base + s,
+          "snare",
+          section === "chorus" ? between(0.93, 1) : between(0.88, 0.97),
+          stick && section === "verse" ? { how: "stick" } : {},
+        );
     if (section === "verse" && !stick)
-      for (const s of ghostSteps) if (s < Math.min(fillFrom, perBar) && !backs.includes(s) && random() < 0.7) hit(base + s, "snare", between(0.4, 0.58), { ghost: true }); // prettier-ignore
+      for (const s of ghostSteps)
+        if (s < Math.min(fillFrom, perBar) && !backs.includes(s) && random() < 0.7)
+          hit(base + s, "snare", between(0.4, 0.58), { ghost: true });
     for (let s = 0; s < fillFrom; s += section === "chorus" ? 2 : pulse) {
       const accent = s % stepsPerBeat === 0 ? 0 : -0.1;
       if (section === "toms") {
         if (s % 2 === 0) hit(base + s, random() < 0.7 ? "floor" : "tom1", between(0.8, 0.95));
-      } else if (section === "chorus" && lead === "ride") hit(base + s, "ride", 0.93 + accent + 0.03 * normal(random), random() < 0.1 ? { how: "bell" } : {}); // prettier-ignore
+      } else if (section === "chorus" && lead === "ride")
+        hit(base + s, "ride", 0.93 + accent + 0.03 * normal(random), random() < 0.1 ? { how: "bell" } : {});
       else if (section === "chorus") hit(base + s, "hat", 0.95 + accent, { how: "open" });
-      else hit(base + s, "hat", 0.84 + accent + 0.04 * normal(random), random() < 0.05 ? { how: "open", choke: 0.15 } : { choke: 0.08 }); // prettier-ignore
+      else
+        hit(
+          base + s,
+          "hat",
+          0.84 + accent + 0.04 * normal(random),
+          random() < 0.05 ? { how: "open", choke: 0.15 } : { choke: 0.08 },
+        );
     }
     if (isFill) {
       const run = ["snare", ...toms];
@@ -190,9 +338,11 @@ export function strangerSong(
         const on = run[Math.floor(((s - fillFrom) / (perBar - fillFrom)) * run.length)]!;
         hit(base + s, on, between(0.82, 0.97), {}, (rush * (s - fillFrom)) / (perBar - fillFrom));
         if (s % 4 === 0 && random() < 0.5) hit(base + s, "kick", between(0.85, 0.95));
-        if (on === "snare" && random() < 0.12) hit(base + s, "snare", 0.62, { ghost: true }, between(0.024, 0.034));
+        if (on === "snare" && random() < 0.12)
+          hit(base + s, "snare", 0.62, { ghost: true }, between(0.024, 0.034));
       }
-    } else if (random() < 0.15 && section === "chorus") hit(base + backs[0]!, "snare", 0.7, { ghost: true }, between(0.025, 0.034)); // prettier-ignore
+    } else if (random() < 0.15 && section === "chorus")
+      hit(base + backs[0]!, "snare", 0.7, { ghost: true }, between(0.025, 0.034));
     if (bar % 4 === 0 && (section !== "verse" || random() < 0.5)) hit(base, "crash", between(0.9, 1));
   }
   const end = beats.length - 1;

@@ -61,14 +61,33 @@ export function writeSession(
     writeFileSync(join(folder, spec.file), micFile({ spec, channels, own }, rate));
     const mine = far(spec.piece) ? channels : own;
     writeFileSync(join(beside, "own", `${spec.file}.npy`), npy(mine));
-    writeFileSync(join(beside, "bleed", `${spec.file}.npy`), npy(channels.map((x, c) => x.map((v, k) => v - mine[c]![k]!)))); // prettier-ignore
+    writeFileSync(
+      join(beside, "bleed", `${spec.file}.npy`),
+      npy(channels.map((x, c) => x.map((v, k) => v - mine[c]![k]!))),
+    );
     const t = truth.mics[i]!;
     const main = mainOf(spec.piece);
     const second = !far(spec.piece) && main !== i;
     const polarity = second ? t.polarity : 1;
     const delay = t.delaySamples ?? 0;
     const align = second && !t.unplayed ? bestLag(mics[main]!.own[0]!, own[0]!, delay, polarity) : delay;
-    return { file: spec.file, channels: channels.length, piece: spec.piece, place: spec.place, dualMono: false, main: main === i && !far(spec.piece), frames: channels[0]!.length, delaySamples: delay, alignSamples: align, polarity, wiredBackwards: spec.inverted, offsetSamples: spec.offset, silent: false, playable: true, unplayed: t.unplayed }; // prettier-ignore
+    return {
+      file: spec.file,
+      channels: channels.length,
+      piece: spec.piece,
+      place: spec.place,
+      dualMono: false,
+      main: main === i && !far(spec.piece),
+      frames: channels[0]!.length,
+      delaySamples: delay,
+      alignSamples: align,
+      polarity,
+      wiredBackwards: spec.inverted,
+      offsetSamples: spec.offset,
+      silent: false,
+      playable: true,
+      unplayed: t.unplayed,
+    };
   });
   const pieces = [...new Set(song.strikes.map((s) => s.piece).filter((p) => p !== buzz))];
   const main = Object.fromEntries(
@@ -80,10 +99,26 @@ export function writeSession(
   );
   const beats = song.beats;
   const compound = song.beatsPerBar === 2;
-  const strokes = truth.hits.map((h) => ({ piece: h.piece, timeSeconds: h.timeSeconds, gridTimeSeconds: h.timeSeconds, velocityDb: 40 * (h.velocity - 1), ghost: h.ghost, flam: false, how: "" })); // prettier-ignore
+  const strokes = truth.hits.map((h) => ({
+    piece: h.piece,
+    timeSeconds: h.timeSeconds,
+    gridTimeSeconds: h.timeSeconds,
+    velocityDb: 40 * (h.velocity - 1),
+    ghost: h.ghost,
+    flam: false,
+    how: "",
+  }));
   // A ghost note right before a main stroke of its drum is that stroke's grace note.
   for (const s of strokes)
-    s.flam = s.ghost && strokes.some((o) => !o.ghost && o.piece === s.piece && o.timeSeconds > s.timeSeconds && o.timeSeconds - s.timeSeconds < 0.045); // prettier-ignore
+    s.flam =
+      s.ghost &&
+      strokes.some(
+        (o) =>
+          !o.ghost &&
+          o.piece === s.piece &&
+          o.timeSeconds > s.timeSeconds &&
+          o.timeSeconds - s.timeSeconds < 0.045,
+      );
   const all = {
     ...extra,
     sampleRate: rate,
@@ -98,7 +133,12 @@ export function writeSession(
           ? 0.01
           : 0,
       grid: { stepsPerBeat: compound ? 6 : 4, beats },
-      alternatives: compound ? [{ bpm: 3 * song.bpm, beatsPerBar: 6, beatsPerTrueBeat: 3 }, { bpm: 1.5 * song.bpm, beatsPerBar: 3, beatsPerTrueBeat: 1.5 }] : [], // prettier-ignore
+      alternatives: compound
+        ? [
+            { bpm: 3 * song.bpm, beatsPerBar: 6, beatsPerTrueBeat: 3 },
+            { bpm: 1.5 * song.bpm, beatsPerBar: 3, beatsPerTrueBeat: 1.5 },
+          ]
+        : [],
     },
     main,
     mics: described,

@@ -106,7 +106,10 @@ export function readSettings(pairs: readonly string[]): {
 /** DRUM=FILE or DRUM=FILE,FILE. Errors  Error that says what is usable. */
 function readLayerWish(text: string): LayerWish {
   const at = text.indexOf("=");
-  const files = text.slice(at + 1).split(",").filter((f) => f.trim() !== ""); // prettier-ignore
+  const files = text
+    .slice(at + 1)
+    .split(",")
+    .filter((f) => f.trim() !== "");
   if (at < 1 || files.length === 0) throw new Error(`--layer wants DRUM=FILE, not ${JSON.stringify(text)}`);
   return { drum: oneOf("--layer", text.slice(0, at), drumPieces, "drum"), files };
 }

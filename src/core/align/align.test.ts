@@ -26,7 +26,12 @@ describe("estimateDelay", () => {
     expect(found.hits).toBe(20);
   });
   test("stays within half a frame under noise of its own in each mic and bleed of another drum", () => {
-    const bleed = strokes(frames, everyHalfSecond(20).map((t) => t + 7000), 9, 90); // prettier-ignore
+    const bleed = strokes(
+      frames,
+      everyHalfSecond(20).map((t) => t + 7000),
+      9,
+      90,
+    );
     const a = mixed(mixed(main, bleed, 0.3), noise(frames, 21), 0.02);
     const b = mixed(mixed(delayed(main, 31.3), delayed(bleed, -40), 0.3), noise(frames, 22), 0.02).map(
       (v) => -v,
@@ -56,7 +61,10 @@ describe("a second kick mic whose click is upside down", () => {
     }
   });
   const inner = body.map((v, i) => v + click[i]!);
-  const outer = delayed(body.map((v, i) => v - 0.6 * click[i]!), 50); // prettier-ignore
+  const outer = delayed(
+    body.map((v, i) => v - 0.6 * click[i]!),
+    50,
+  );
   test("is taken for turned over by its attack alone, and right by the low end", () => {
     const range = { from: -0.006, to: 0.008 };
     expect(estimateDelay(inner, outer, onsets, range, 48000)!.polarity).toBe(-1);
@@ -89,10 +97,12 @@ describe("low end of a sum", () => {
     const { delays, normal, inverted } = lowEndCurve(cut, cut, 240, 60, 48000);
     delays.forEach((d, i) => {
       const angle = (Math.PI * 100 * d) / 48000;
-      if (Math.abs(Math.cos(angle)) > 0.2) expect(normal[i]).toBeCloseTo(20 * Math.log10(2 * Math.abs(Math.cos(angle))), 0);
-      if (Math.abs(Math.sin(angle)) > 0.2) expect(inverted[i]).toBeCloseTo(20 * Math.log10(2 * Math.abs(Math.sin(angle))), 0);
+      if (Math.abs(Math.cos(angle)) > 0.2)
+        expect(normal[i]).toBeCloseTo(20 * Math.log10(2 * Math.abs(Math.cos(angle))), 0);
+      if (Math.abs(Math.sin(angle)) > 0.2)
+        expect(inverted[i]).toBeCloseTo(20 * Math.log10(2 * Math.abs(Math.sin(angle))), 0);
     });
-  }); // prettier-ignore
+  });
 });
 
 test("the average of equal strokes has no spread, of opposite ones no mean", () => {
@@ -101,7 +111,12 @@ test("the average of equal strokes has no spread, of opposite ones no mean", () 
   expect(Math.max(...averageStroke([x, x.map((v) => -v)]).mean.map(Math.abs))).toBeLessThan(1e-6);
 });
 test("pair evidence is made over the strokes that are there, and peaks at one", () => {
-  const e = pairEvidence(main, delayed(main, 20), onsets.map((o) => o / 48000), 48000); // prettier-ignore
+  const e = pairEvidence(
+    main,
+    delayed(main, 20),
+    onsets.map((o) => o / 48000),
+    48000,
+  );
   expect(e.strokes).toBe(20);
   expect(Math.max(...e.main.map(Math.abs))).toBeCloseTo(1, 5);
   const best = e.curve.delays[e.curve.normal.indexOf(Math.max(...e.curve.normal))]!;

@@ -57,8 +57,16 @@ export function pairSpectra(
   const fft = RealFft.of(size);
   const [a, b] = [fft.spectrum(), fft.spectrum()];
   const bins = size / 2 + 1;
-  const [ea, eb, re, im] = [0, 1, 2, 3].map(() => new Float64Array(bins)) as [Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
-  const fall = Float64Array.from({ length: n }, (_, i) => 0.5 + 0.5 * Math.cos((Math.PI * Math.max(0, i - n / 2)) / (n / 2))); // prettier-ignore
+  const [ea, eb, re, im] = [0, 1, 2, 3].map(() => new Float64Array(bins)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  const fall = Float64Array.from(
+    { length: n },
+    (_, i) => 0.5 + 0.5 * Math.cos((Math.PI * Math.max(0, i - n / 2)) / (n / 2)),
+  );
   let strokes = 0;
   for (const t of times) {
     const at = Math.round((t - lead) * sampleRate);

@@ -53,10 +53,18 @@ export function checkChains(
   sampleRate: number,
 ): ChainCheck {
   const chosen = times.slice(0, most);
-  const [a, b] = [main, second].map((s) => reel(s.audio[0]!, chosen, sampleRate)) as [ReturnType<typeof reel>, ReturnType<typeof reel>]; // prettier-ignore
+  const [a, b] = [main, second].map((s) => reel(s.audio[0]!, chosen, sampleRate)) as [
+    ReturnType<typeof reel>,
+    ReturnType<typeof reel>,
+  ];
   const hits = Float64Array.from(a.times, (t) => t * sampleRate);
   const run = (chain: readonly ProcessorState[], x: Float32Array) =>
-    processChain(chain.filter((p) => p.type !== "pan"), [x], sampleRate, hits)[0]!; // prettier-ignore
+    processChain(
+      chain.filter((p) => p.type !== "pan"),
+      [x],
+      sampleRate,
+      hits,
+    )[0]!;
   const part = (chain: readonly ProcessorState[], keep: (p: ProcessorState) => boolean) =>
     chain.map((p) => (keep(p) ? p : { ...p, on: aligning.includes(p.type) && p.on }));
   const spectra = (keep: (p: ProcessorState) => boolean): PairSpectra =>

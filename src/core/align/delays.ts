@@ -164,9 +164,14 @@ function pickPeak(
   for (let i = 0; i <= count; i++) if (Math.abs(r[i]!) > Math.abs(r[best]!)) best = i;
   if (body) {
     const top = Math.abs(r[best]!) || 1;
-    const both = r.slice(0, count + 1).map((v, i) => v / top + lowEnd * body[Math.min(span, Math.round(i / fine))]!); // prettier-ignore
+    const both = r
+      .slice(0, count + 1)
+      .map((v, i) => v / top + lowEnd * body[Math.min(span, Math.round(i / fine))]!);
     // The parabola needs a peak of the attack's own: the nearest one that fits.
-    const isPeak = (i: number) => Math.abs(r[i]!) >= Math.abs(r[Math.max(0, i - 1)]!) && Math.abs(r[i]!) >= Math.abs(r[i + 1]!) && r[i]! * both[i]! > 0; // prettier-ignore
+    const isPeak = (i: number) =>
+      Math.abs(r[i]!) >= Math.abs(r[Math.max(0, i - 1)]!) &&
+      Math.abs(r[i]!) >= Math.abs(r[i + 1]!) &&
+      r[i]! * both[i]! > 0;
     best = 0;
     let most = -1;
     for (let i = 0; i <= count; i++)

@@ -14,7 +14,11 @@ const late = (id: string, frames: number, silent = false) => ({
 });
 
 test("room mics in which strokes arrive 10 ms later stand 3.43 m away", () => {
-  const song = newSong("rooms", 48000, [testMic("snare", "snare", "top", 100), late("l", 480), late("r", 480)]); // prettier-ignore
+  const song = newSong("rooms", 48000, [
+    testMic("snare", "snare", "top", 100),
+    late("l", 480),
+    late("r", 480),
+  ]);
   expect(roomDistance(song)!.metres).toBeCloseTo(3.43, 9);
   expect(roomDistance(song)!.mics.map((m) => m.id)).toEqual(["l", "r"]);
 });

@@ -83,11 +83,19 @@ function spread(mic: Mic, channels: readonly Float32Array[], sampleRate: number)
  * pans as they are set, before gates, filters and buses.
  * Shape   stretches: per stretch and mic its channels, `monoFrames` frames each, cut at strokes all over the song.
  */
-export function monoCheck(song: Song, stretches: readonly (readonly (readonly Float32Array[])[])[]): MonoBand[] {
-  const heard = song.mics.map((m) => !m.muted && !m.silent && m.piece !== "context" && m.piece !== "response");
+export function monoCheck(
+  song: Song,
+  stretches: readonly (readonly (readonly Float32Array[])[])[],
+): MonoBand[] {
+  const heard = song.mics.map(
+    (m) => !m.muted && !m.silent && m.piece !== "context" && m.piece !== "response",
+  );
   const stereo = new Float64Array(sumBands);
   const mono = new Float64Array(sumBands);
-  const without = song.mics.map(() => ({ stereo: new Float64Array(sumBands), mono: new Float64Array(sumBands) }));
+  const without = song.mics.map(() => ({
+    stereo: new Float64Array(sumBands),
+    mono: new Float64Array(sumBands),
+  }));
   const bandOf = Int8Array.from({ length: monoFrames / 2 + 1 }, (_, k) => {
     const f = (k * song.sampleRate) / monoFrames;
     return sumBandEdges.findIndex((edge, b) => f >= edge && f < (sumBandEdges[b + 1] ?? 0));
@@ -109,7 +117,12 @@ export function monoCheck(song: Song, stretches: readonly (readonly (readonly Fl
       mono[band]! += ((lr + rr) ** 2 + (li + ri) ** 2) / 2;
       parts.forEach((p, i) => {
         if (!p) return;
-        const [a, b, c, d] = [lr - p.left[0]![k]!, li - p.left[1]![k]!, rr - p.right[0]![k]!, ri - p.right[1]![k]!];
+        const [a, b, c, d] = [
+          lr - p.left[0]![k]!,
+          li - p.left[1]![k]!,
+          rr - p.right[0]![k]!,
+          ri - p.right[1]![k]!,
+        ];
         without[i]!.stereo[band]! += a * a + b * b + c * c + d * d;
         without[i]!.mono[band]! += ((a + c) ** 2 + (b + d) ** 2) / 2;
       });
@@ -127,4 +140,4 @@ export function monoCheck(song: Song, stretches: readonly (readonly (readonly Fl
     });
     return { from: sumBandEdges[band]!, to: sumBandEdges[band + 1]!, lossDb, cause };
   });
-} // prettier-ignore
+}

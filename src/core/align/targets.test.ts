@@ -13,8 +13,22 @@ const song: Song = {
     testMic("room", "room", "close", 20000),
   ],
 };
-const arrival = (piece: Piece, delaySamples: number, polarity: 1 | -1) => ({ piece, channel: 0, delaySamples, polarity, confidence: 0.9 }); // prettier-ignore
-const pair = { polarity: -1 as const, delaySamples: -5, confidence: 0.9, gainDb: 6, strokes: 30, thin: false, driftPpm: 0 }; // prettier-ignore
+const arrival = (piece: Piece, delaySamples: number, polarity: 1 | -1) => ({
+  piece,
+  channel: 0,
+  delaySamples,
+  polarity,
+  confidence: 0.9,
+});
+const pair = {
+  polarity: -1 as const,
+  delaySamples: -5,
+  confidence: 0.9,
+  gainDb: 6,
+  strokes: 30,
+  thin: false,
+  driftPpm: 0,
+};
 const facts: Facts = {
   ...noFacts,
   pairs: { bottom: pair },
@@ -44,11 +58,21 @@ describe("where mics should stand", () => {
     expect(at(song)["room"]).toBeUndefined();
   });
   test("one drum that arrives upside down is turned over with its second mic; all of them turn the far mic over", () => {
-    const one = { ...facts, arrivals: { ...facts.arrivals, oh: [arrival("kick", 200, 1), arrival("snare", 150, -1), arrival("tom1", 170, 1)], room: [] } }; // prettier-ignore
+    const one = {
+      ...facts,
+      arrivals: {
+        ...facts.arrivals,
+        oh: [arrival("kick", 200, 1), arrival("snare", 150, -1), arrival("tom1", 170, 1)],
+        room: [],
+      },
+    };
     expect(polarities(song.mics, one.arrivals).drums.get("snare")).toBe(-1);
     expect(at(song, one)["snare"]).toMatchObject({ polarity: -1, delay: 0 });
     expect(at(song, one)["bottom"]).toMatchObject({ polarity: 1 });
-    const all = { ...facts, arrivals: { ...facts.arrivals, oh: [arrival("kick", 200, -1), arrival("snare", 150, -1)] } }; // prettier-ignore
+    const all = {
+      ...facts,
+      arrivals: { ...facts.arrivals, oh: [arrival("kick", 200, -1), arrival("snare", 150, -1)] },
+    };
     expect(at(song, all)["oh"]).toMatchObject({ polarity: -1 });
     expect(at(song, all)["snare"]).toBeUndefined();
   });

@@ -37,7 +37,8 @@ export function polarities(
 ): { far: ReadonlyMap<string, 1 | -1>; drums: ReadonlyMap<Piece, 1 | -1> } {
   const far = new Map<string, 1 | -1>();
   for (const mic of mics)
-    if (farPieces.includes(mic.piece) && (arrivals[mic.id]?.length ?? 0) > 1) far.set(mic.id, signOf(arrivals[mic.id]!)); // prettier-ignore
+    if (farPieces.includes(mic.piece) && (arrivals[mic.id]?.length ?? 0) > 1)
+      far.set(mic.id, signOf(arrivals[mic.id]!));
   const drums = new Map<Piece, 1 | -1>();
   for (const piece of new Set(Object.values(arrivals).flatMap((list) => list.map((a) => a.piece)))) {
     const votes = [...far].flatMap(([id, sign]) =>

@@ -17,14 +17,25 @@ import { guessLabels } from "../gather/labels";
 type Simulated = ReturnType<typeof makeDemo>;
 function analyse({ mics }: Simulated, rate: number): Promise<KitAnalysis> {
   const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
-  const delivered = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: readAudio(micFile(m, rate)).channels }));
+  const delivered = mics.map((m, i) => ({
+    file: m.spec.file,
+    label: labels[i]!,
+    channels: readAudio(micFile(m, rate)).channels,
+  }));
   return analyseKit(delivered, rate);
-} // prettier-ignore
+}
 
 // The simulator's truth is what the analysis has to find; limits as the check values ask.
 describe.each([
   ["the demo", () => makeDemo(), demoSampleRate],
-  ["another kit at 44.1 kHz", () => { const { kit, song } = variedKit(205, 9); return simulate(kit, song, 44100, 205); }, 44100],
+  [
+    "another kit at 44.1 kHz",
+    () => {
+      const { kit, song } = variedKit(205, 9);
+      return simulate(kit, song, 44100, 205);
+    },
+    44100,
+  ],
 ])("%s", (_, make, rate) => {
   let found: KitAnalysis;
   let truth: Truth;
@@ -55,7 +66,9 @@ describe.each([
     const errors: number[] = [];
     for (const t of truth.arrivals) {
       if (!isShell(t.piece as Piece) || !/oh|over/i.test(t.mic)) continue;
-      const a = found.arrivals.find((x) => x.piece === t.piece && x.mic === t.mic && x.channel === t.channel)!;
+      const a = found.arrivals.find(
+        (x) => x.piece === t.piece && x.mic === t.mic && x.channel === t.channel,
+      )!;
       expect(a.polarity).toBe(t.polarity);
       errors.push(Math.abs(a.delaySamples - t.delaySamples));
     }
@@ -75,7 +88,13 @@ describe.each([
   });
   test("tightened fully, true strokes lie on the measured grid: median 1 ms", () => {
     const tighten = { ...newTighten(), strength: 1, window: 0, largest: 0.05 };
-    const edits = planEdits({ hits: found.hits, tempo: found.tempo, tighten, sections: [], sampleRate: rate });
+    const edits = planEdits({
+      hits: found.hits,
+      tempo: found.tempo,
+      tighten,
+      sections: [],
+      sampleRate: rate,
+    });
     const offsets = truth.hits
       .filter((h) => isShell(h.piece as Piece) && !h.ghost)
       .map((h) => editedTime(edits, h.timeSeconds, rate))
@@ -83,4 +102,4 @@ describe.each([
     expect(median(offsets)).toBeLessThan(0.001);
     expect(quantile(offsets, 0.95)).toBeLessThan(0.005);
   });
-}); // prettier-ignore
+});

@@ -57,7 +57,11 @@ async function settleLabels(
 ): Promise<Label[]> {
   const unnamed = mics.map((m, i) => m.label.sure < sureEnough && !silent[i]);
   if (!unnamed.includes(true)) return mics.map((m) => m.label);
-  const energies = await energiesOf(mics.map((m) => monoOf(m.channels)), 0.05, 0.3); // prettier-ignore
+  const energies = await energiesOf(
+    mics.map((m) => monoOf(m.channels)),
+    0.05,
+    0.3,
+  );
   const asked = mics.map((m, i) => ({
     channels: m.channels,
     silent: silent[i]!,
@@ -80,7 +84,10 @@ async function loopHits(
 ): Promise<Hit[]> {
   const drums = new Set([...known, ...mics].map((h) => h.piece));
   const loops = mics.filter((m) => m.piece === "loop" && !m.silent);
-  const found = await run("loopStrokes", loops.map(({ channels }) => ({ channels, sampleRate }))); // prettier-ignore
+  const found = await run(
+    "loopStrokes",
+    loops.map(({ channels }) => ({ channels, sampleRate })),
+  );
   return found.flatMap((strokes) => hitsOfLoop(strokes, 0)).filter((h) => !drums.has(h.piece));
 }
 
@@ -102,7 +109,13 @@ export async function analyseKit(
   progress(0.05);
   const energiesOf = energyDesk(run, sampleRate, progress);
   const labels = await settleLabels(mics, silent, energiesOf, sampleRate);
-  const facts = mics.map((m, i) => ({ ...m, label: labels[i]!, piece: labels[i]!.piece, place: labels[i]!.place, silent: silent[i]! })); // prettier-ignore
+  const facts = mics.map((m, i) => ({
+    ...m,
+    label: labels[i]!,
+    piece: labels[i]!.piece,
+    place: labels[i]!.place,
+    silent: silent[i]!,
+  }));
   const mains = [...new Set(facts.map((f) => f.piece))]
     .filter(isDrum)
     .map((piece) => mainMic(facts, piece))
@@ -120,7 +133,11 @@ export async function analyseKit(
         ? [{ piece: f.piece, audio: f.channels[0]!, role }]
         : [];
   });
-  const energies = await energiesOf(heard.map((c) => c.audio), 0.3, 0.6); // prettier-ignore
+  const energies = await energiesOf(
+    heard.map((c) => c.audio),
+    0.3,
+    0.6,
+  );
   const detected = await detectHits(
     heard,
     energies,

@@ -10,7 +10,22 @@ import { pairGains } from "../facts/pairGains";
 import { clockLeft, noFacts, type Facts } from "../facts/facts";
 
 /** Kinds of facts that one mic and its main mic tell. */
-const ofOneMic = ["pairs", "rotation", "faults", "loudness", "arrivals", "layers", "drift", "levels", "tails", "tone", "rings", "lowEnds", "shapes", "heardStrokes"] as const; // prettier-ignore
+const ofOneMic = [
+  "pairs",
+  "rotation",
+  "faults",
+  "loudness",
+  "arrivals",
+  "layers",
+  "drift",
+  "levels",
+  "tails",
+  "tone",
+  "rings",
+  "lowEnds",
+  "shapes",
+  "heardStrokes",
+] as const;
 
 /**
  * Measures what the proposals need beyond the analysis.
@@ -78,7 +93,10 @@ export async function measureAgain(
     });
   }
   const answers = await run("facts", asks);
-  const now = { ...factsNow(song, facts), labels: labelsOf(song.mics) } as unknown as Record<string, Record<string, unknown>>; // prettier-ignore
+  const now = { ...factsNow(song, facts), labels: labelsOf(song.mics) } as unknown as Record<
+    string,
+    Record<string, unknown>
+  >;
   for (const kind of ofOneMic) {
     now[kind] = Object.fromEntries(Object.entries(now[kind]!).filter(([id]) => !ids.includes(id)));
     asks.forEach(({ mic }, i) => {

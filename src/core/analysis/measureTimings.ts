@@ -24,7 +24,10 @@ export async function measureTimings(
   const pairs = mics.map((mic) => secondOf(mics, mic, hits, sampleRate));
   const [far, timings] = await Promise.all([
     run("arrivals", farAsks),
-    run("second", pairs.flatMap((p) => p?.ask ?? [])), // prettier-ignore
+    run(
+      "second",
+      pairs.flatMap((p) => p?.ask ?? []),
+    ),
   ]);
   let told = 0;
   return {

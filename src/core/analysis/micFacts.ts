@@ -119,7 +119,12 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
   if (!tone) return facts;
   facts.tone = tone;
   const { fundamental } = tone;
-  const rung = measureRing(x, own.map((h) => h.time), facts.tone.ring, sampleRate); // prettier-ignore
+  const rung = measureRing(
+    x,
+    own.map((h) => h.time),
+    facts.tone.ring,
+    sampleRate,
+  );
   if (rung) facts.rings = rung;
   if (mic.piece !== "snare") {
     const lowEnd = measureLowEnd(

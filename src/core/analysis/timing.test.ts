@@ -9,11 +9,29 @@ const rate = 48000;
 const onsets = everyHalfSecond(24);
 const frames = rate * 13;
 const main = strokes(frames, onsets);
-const hit = (piece: Hit["piece"], frame: number): Hit => ({ piece, time: frame / rate, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
+const hit = (piece: Hit["piece"], frame: number): Hit => ({
+  piece,
+  time: frame / rate,
+  levelDb: -8,
+  ghost: false,
+  kind: "stroke",
+  sure: 1,
+});
 const snares = onsets.map((o) => hit("snare", o));
-const mic = (file: string, place: TimedMic["place"], x: Float32Array, piece: Hit["piece"] = "snare"): TimedMic => ({ file, piece, place, silent: false, channels: [x] }); // prettier-ignore
+const mic = (
+  file: string,
+  place: TimedMic["place"],
+  x: Float32Array,
+  piece: Hit["piece"] = "snare",
+): TimedMic => ({ file, piece, place, silent: false, channels: [x] });
 /** The main mic and another one, as they are measured. */
-const against = (second: Float32Array) => ({ main, second, strokes: onsets, range: { from: -0.006, to: 0.008 }, sampleRate: rate }); // prettier-ignore
+const against = (second: Float32Array) => ({
+  main,
+  second,
+  strokes: onsets,
+  range: { from: -0.006, to: 0.008 },
+  sampleRate: rate,
+});
 
 describe("timing of a second mic", () => {
   test("two halves of the strokes that agree make it sure, whatever the form of the peak", () => {
@@ -33,7 +51,14 @@ describe("timing of a second mic", () => {
     expect(clearStrokes([...snares, ...all], "snare", rate)).toEqual(onsets);
   });
   test("the main mic has no timing of its own, the second one has it against the main one", () => {
-    const mics = [mic("top.wav", "top", main), mic("bottom.wav", "bottom", delayed(main, -6).map((v) => -v))]; // prettier-ignore
+    const mics = [
+      mic("top.wav", "top", main),
+      mic(
+        "bottom.wav",
+        "bottom",
+        delayed(main, -6).map((v) => -v),
+      ),
+    ];
     expect(secondOf(mics, mics[0]!, snares, rate)).toBeNull();
     const { main: of, ask } = secondOf(mics, mics[1]!, snares, rate)!;
     expect(of.file).toBe("top.wav");

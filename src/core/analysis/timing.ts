@@ -73,7 +73,15 @@ export function measureTiming({
   if (!found) return null;
   // Two mics with one tone match at many places nearly alike; that both halves of the strokes say the same is proof.
   const half = (rest: number) =>
-    estimateDelay(main, second, strokes.filter((_, i) => i % 2 === rest), range, sampleRate, ppm, lowEnd); // prettier-ignore
+    estimateDelay(
+      main,
+      second,
+      strokes.filter((_, i) => i % 2 === rest),
+      range,
+      sampleRate,
+      ppm,
+      lowEnd,
+    );
   const [a, b] = [half(0), half(1)];
   const agree = a && b && a.polarity === b.polarity && Math.abs(a.delay - b.delay) < agreeing;
   const confidence = agree

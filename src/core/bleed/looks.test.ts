@@ -25,31 +25,36 @@ function hear(looks: Looks, from: number): void {
 const decibels = (a: number, b: number) => 10 * Math.log10(a / b);
 
 describe("looks by kernels", () => {
-  test.each([22050, 44100, 48000, 96000, 192000])("at %d Hz energies by band are those of the reference", (hz) => {
-    const looks = new Looks(hz, 2);
-    const frames = lookFrames(hz);
-    const x = [noise(frames, 7, 0.5), noise(frames, 8, 1e-3)];
-    x.forEach((v, i) => looks.frames[i]!.set(v));
-    looks.listen(0);
-    const fft = RealFft.of(frames);
-    const [spectrum, wanted] = [fft.spectrum(), new Float64Array(bleedBands)];
-    x.forEach((v, i) => {
-      fft.forward(v, 0, frames, spectrum, lookWindow(frames));
-      bandPowers(spectrum, bandBins(frames, hz), frames, wanted);
-      wanted.forEach((w, b) => expect(Math.abs(decibels(looks.powers[i]![b]!, w))).toBeLessThan(1e-6));
-    });
-  }); // prettier-ignore
+  test.each([22050, 44100, 48000, 96000, 192000])(
+    "at %d Hz energies by band are those of the reference",
+    (hz) => {
+      const looks = new Looks(hz, 2);
+      const frames = lookFrames(hz);
+      const x = [noise(frames, 7, 0.5), noise(frames, 8, 1e-3)];
+      x.forEach((v, i) => looks.frames[i]!.set(v));
+      looks.listen(0);
+      const fft = RealFft.of(frames);
+      const [spectrum, wanted] = [fft.spectrum(), new Float64Array(bleedBands)];
+      x.forEach((v, i) => {
+        fft.forward(v, 0, frames, spectrum, lookWindow(frames));
+        bandPowers(spectrum, bandBins(frames, hz), frames, wanted);
+        wanted.forEach((w, b) => expect(Math.abs(decibels(looks.powers[i]![b]!, w))).toBeLessThan(1e-6));
+      });
+    },
+  );
 
   test("a sine's energy lies in the band of its frequency: a quarter of the squared amplitude, by Parseval's theorem", () => {
     const looks = new Looks(rate, 1);
     const hz = 1000;
-    looks.frames[0]!.set(Float32Array.from({ length: size }, (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / rate)));
+    looks.frames[0]!.set(
+      Float32Array.from({ length: size }, (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / rate)),
+    );
     looks.listen(0);
     // The squared window is half as wide as the look, and half the spectrum is counted: 1/2 (mean) * 1/2 * 1/2 of 0.25 * size² / size².
     const all = looks.powers[0]!.reduce((sum, v) => sum + v, 0);
     expect(decibels(all * size, (0.25 * size) / 8)).toBeCloseTo(0, 1);
     expect(Math.max(...looks.powers[0]!)).toBeGreaterThan(0.9 * all);
-  }); // prettier-ignore
+  });
 
   test("with all gains at one, what overlaps adds up to every signal again", () => {
     const looks = new Looks(rate, signals.length);
@@ -62,20 +67,29 @@ describe("looks by kernels", () => {
       if (n === 0) continue; // before the first look lies nothing that overlaps
       signals.forEach((x, s) => {
         const most = Math.max(...x.map(Math.abs));
-        looks.playing(s).forEach((v, i) => expect(Math.abs(v - x[(n * size) / 2 + i]!)).toBeLessThan(1.2e-7 * most));
+        looks
+          .playing(s)
+          .forEach((v, i) => expect(Math.abs(v - x[(n * size) / 2 + i]!)).toBeLessThan(1.2e-7 * most));
       });
     }
-  }); // prettier-ignore
+  });
 
   test("gains of one signal are its own, in straight lines between the middles of bands", () => {
     const looks = new Looks(rate, signals.length);
-    const gains = signals.map((_, s) => Float64Array.from({ length: bleedBands }, (_u, b) => ((7 * b + 3 * s) % 10) / 10)); // prettier-ignore
+    const gains = signals.map((_, s) =>
+      Float64Array.from({ length: bleedBands }, (_u, b) => ((7 * b + 3 * s) % 10) / 10),
+    );
     gains.forEach((g, s) => looks.applied[s]!.set(g));
     hear(looks, 0);
     for (const g of [0, 1]) looks.sound(g);
     looks.swap();
     const fft = RealFft.of(size);
-    const [spectrum, back, window, bins] = [fft.spectrum(), new Float64Array(size), lookWindow(size), bandBins(size, rate)];
+    const [spectrum, back, window, bins] = [
+      fft.spectrum(),
+      new Float64Array(size),
+      lookWindow(size),
+      bandBins(size, rate),
+    ];
     const middles = Array.from({ length: bleedBands }, (_, b) => (bins[b]! + bins[b + 1]! - 1) / 2);
     signals.forEach((x, s) => {
       fft.forward(x, 0, size, spectrum, window);
@@ -90,17 +104,18 @@ describe("looks by kernels", () => {
       fft.inverse(spectrum, back);
       looks.playing(s).forEach((v, i) => expect(Math.abs(v - back[i]! * window[i]!)).toBeLessThan(1e-7));
     });
-  }); // prettier-ignore
+  });
 
   test("frames that are no numbers are silence, and the three signals beside them stay as they are", () => {
     const [whole, broken] = [new Looks(rate, 4), new Looks(rate, 4)];
-    for (const looks of [whole, broken]) signals.slice(0, 4).forEach((x, i) => looks.frames[i]!.set(x.subarray(0, size)));
+    for (const looks of [whole, broken])
+      signals.slice(0, 4).forEach((x, i) => looks.frames[i]!.set(x.subarray(0, size)));
     broken.frames[1]!.fill(NaN, 100, 200).fill(-Infinity, 300, 310);
     for (const looks of [whole, broken]) looks.listen(0);
     for (const s of [0, 2, 3])
       broken.powers[s]!.forEach((p, b) => expect(decibels(p, whole.powers[s]![b]!)).toBeCloseTo(0, 6));
     expect(broken.powers[1]!.every((p) => Number.isFinite(p))).toBe(true);
-  }); // prettier-ignore
+  });
 
   test("forgotten, it plays silence", () => {
     const looks = new Looks(rate, signals.length);

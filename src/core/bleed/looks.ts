@@ -172,7 +172,21 @@ export class Looks {
     for (let b = 0; b < bleedBands; b++)
       for (let k = 0; k < this.sources; k++)
         energy[k * bleedBands + b] = separation.startOf(b, k, this.powers, sounds);
-    kernels.tellApart(at.powers, at.weights, at.heard, at.down, at.own, this.observers, this.sources, bleedBands, steps, least, at.energy, at.up, at.gains); // prettier-ignore
+    kernels.tellApart(
+      at.powers,
+      at.weights,
+      at.heard,
+      at.down,
+      at.own,
+      this.observers,
+      this.sources,
+      bleedBands,
+      steps,
+      least,
+      at.energy,
+      at.up,
+      at.gains,
+    );
   }
 
   /** Works out the sound of a group, its bands multiplied by `applied`; it is played from the next `swap` on. */
@@ -180,7 +194,18 @@ export class Looks {
     const { at, size, kernels } = this;
     const { spectrum, sum, halves } = this.groups[group]!;
     const next = halves[1 - this.turn]!;
-    kernels.lookSound(spectrum, size, at.tables, at.applied + 8 * bleedBands * looksAtOnce * group, bleedBands, at.first, at.shares, at.work, sum, next); // prettier-ignore
+    kernels.lookSound(
+      spectrum,
+      size,
+      at.tables,
+      at.applied + 8 * bleedBands * looksAtOnce * group,
+      bleedBands,
+      at.first,
+      at.shares,
+      at.work,
+      sum,
+      next,
+    );
   }
 
   /** Plays what was worked out. */

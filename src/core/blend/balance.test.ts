@@ -30,24 +30,40 @@ const usual: Parameters<typeof kit>[0] = {
   room: ["room", "pair", { kick: -30, snare: -28, tom1: -31 }],
 };
 /** What a drum comes to in the kit: powers of all its mics behind their faders, by hand. */
-const summed = (mics: Parameters<typeof kit>[0], faders: Readonly<Record<string, number>>, piece: Piece): number =>
-  powerToDb(Object.entries(mics).reduce((sum, [id, [, , heard]]) => sum + (heard[piece] === undefined ? 0 : dbToPower(heard[piece] + faders[id]!)), 0)); // prettier-ignore
+const summed = (
+  mics: Parameters<typeof kit>[0],
+  faders: Readonly<Record<string, number>>,
+  piece: Piece,
+): number =>
+  powerToDb(
+    Object.entries(mics).reduce(
+      (sum, [id, [, , heard]]) =>
+        sum + (heard[piece] === undefined ? 0 : dbToPower(heard[piece] + faders[id]!)),
+      0,
+    ),
+  );
 
 describe("balance", () => {
   const { song, facts } = kit(usual);
   const { faders, drums } = balanceOf(song, facts)!;
   const against = (piece: Piece) => summed(usual, faders, piece) - summed(usual, faders, "snare");
 
-  test.each(["kick", "tom1", "hat"] as const)("all mics of the %s together are as loud against the snare as the list says", (piece) => {
-    expect(against(piece)).toBeCloseTo(balanceTargets[piece]!, 0);
-  }); // prettier-ignore
+  test.each(["kick", "tom1", "hat"] as const)(
+    "all mics of the %s together are as loud against the snare as the list says",
+    (piece) => {
+      expect(against(piece)).toBeCloseTo(balanceTargets[piece]!, 0);
+    },
+  );
   test("the snare's main mic stays where it is, its bottom mic 8 dB under it", () => {
     expect(faders["snare"]).toBe(0);
     expect(usual["bottom"]![2].snare! + faders["bottom"]! - usual["snare"]![2].snare!).toBeCloseTo(-8, 1);
   });
   test("a drum's own mics carry it: no more than half of its power lies in the overheads, and the rooms are behind", () => {
     for (const piece of ["kick", "snare", "tom1"] as const) {
-      const overheads = powerToDb(dbToPower(usual["left"]![2][piece]! + faders["left"]!) + dbToPower(usual["right"]![2][piece]! + faders["right"]!)); // prettier-ignore
+      const overheads = powerToDb(
+        dbToPower(usual["left"]![2][piece]! + faders["left"]!) +
+          dbToPower(usual["right"]![2][piece]! + faders["right"]!),
+      );
       expect(overheads).toBeLessThan(summed(usual, faders, "snare") + balanceTargets[piece]! - 2.9);
       expect(usual["room"]![2][piece]! + faders["room"]!).toBeLessThan(summed(usual, faders, "snare") - 11.9);
     }
@@ -81,12 +97,18 @@ describe("balance", () => {
   });
   test("what a compressor and a rounding took for loud strokes is given back", () => {
     const flavour = { compressor: { lowered: 2 }, rounding: { lowered: 1.5 } };
-    const shaped = { ...facts, shapes: { kick: { modern: flavour, vintage: { compressor: null, rounding: null } } } } as unknown as Facts;
-    const kick = { ...song.mics[0]!, chain: [newProcessor("kick", "compressor", true), newProcessor("kick", "saturation", true)] };
+    const shaped = {
+      ...facts,
+      shapes: { kick: { modern: flavour, vintage: { compressor: null, rounding: null } } },
+    } as unknown as Facts;
+    const kick = {
+      ...song.mics[0]!,
+      chain: [newProcessor("kick", "compressor", true), newProcessor("kick", "saturation", true)],
+    };
     expect(chainGain(song, shaped, kick)).toBe(-3.5);
     expect(chainGain({ shaping: { ...song.shaping, flavour: "vintage" } }, shaped, kick)).toBe(0);
     expect(chainGain(song, shaped, { ...kick, chain: kick.chain.map((p) => ({ ...p, on: false })) })).toBe(0);
-  }); // prettier-ignore
+  });
 
   test("faders stay between -24 and +10 dB, whatever was recorded", () => {
     const odd = kit({ ...usual, kick: ["kick", "in", { kick: -70 }], hat: ["hat", "close", { hat: 10 }] });
@@ -97,11 +119,22 @@ describe("balance", () => {
     expect(told.find((d) => d.piece === "kick")!.loudness).toBeLessThan(-25);
   });
   test("muted, silent and unplayed mics, triggers, layers and other music are left alone", () => {
-    const made = kit({ ...usual, pad: ["snare", "trigger", { snare: -5 }], clap: ["sample", "close", {}], bass: ["context", "close", {}], sub: ["kick", "sub", { kick: -9 }] });
-    const changed: Song = { ...made.song, mics: made.song.mics.map((m): Mic => (m.id === "sub" ? { ...m, muted: true } : m.id === "hat" ? { ...m, unplayed: true } : m)) };
+    const made = kit({
+      ...usual,
+      pad: ["snare", "trigger", { snare: -5 }],
+      clap: ["sample", "close", {}],
+      bass: ["context", "close", {}],
+      sub: ["kick", "sub", { kick: -9 }],
+    });
+    const changed: Song = {
+      ...made.song,
+      mics: made.song.mics.map((m): Mic =>
+        m.id === "sub" ? { ...m, muted: true } : m.id === "hat" ? { ...m, unplayed: true } : m,
+      ),
+    };
     const put = balanceOf(changed, made.facts)!.faders;
     expect(Object.keys(put).sort()).toEqual(["bottom", "kick", "left", "rack", "right", "room", "snare"]);
-  }); // prettier-ignore
+  });
   test("without a snare the first shell is what the others are set against; without a shell there is no balance", () => {
     const { snare: _, bottom: _b, ...rest } = usual;
     const made = kit(rest);
@@ -122,7 +155,11 @@ describe("balance", () => {
     const dry = kit({ kick: usual["kick"]!, snare: usual["snare"]! });
     const put = balanceOf(dry.song, dry.facts)!;
     expect(put.faders).toEqual({ kick: -6, snare: 0 });
-    const only = kit({ kick: usual["kick"]!, snare: usual["snare"]!, over: ["overhead", "pair", { kick: -40, snare: -30 }] }); // prettier-ignore
+    const only = kit({
+      kick: usual["kick"]!,
+      snare: usual["snare"]!,
+      over: ["overhead", "pair", { kick: -40, snare: -30 }],
+    });
     const { faders: f, drums: d } = balanceOf(only.song, only.facts)!;
     expect(-30 + f["over"]!).toBeCloseTo(d.find((x) => x.piece === "snare")!.loudness - 3, 0);
   });
@@ -134,9 +171,12 @@ describe("sides of a pair", () => {
     ...facts,
     heardStrokes: {
       ...facts.heardStrokes,
-      [side]: { together: null, heard: Object.fromEntries(Object.entries(usual[side]![2]).map(([p, db]) => [p, db + by])) },
+      [side]: {
+        together: null,
+        heard: Object.fromEntries(Object.entries(usual[side]![2]).map(([p, db]) => [p, db + by])),
+      },
     },
-  }); // prettier-ignore
+  });
   test("both are to hear snare and kick alike; what else they hear does not matter", () => {
     expect(pairGains(song.mics, facts)).toEqual({ left: -0, right: 0 });
     expect(pairGains(song.mics, louder(4))).toEqual({ left: -2, right: 2 });
@@ -147,9 +187,19 @@ describe("sides of a pair", () => {
   });
   test("sides that have nothing in common, one side alone and pairs in one file are left as they are", () => {
     expect(pairGains(song.mics, louder(20))).toEqual({});
-    expect(pairGains(song.mics.filter((m) => m.id !== "left"), facts)).toEqual({}); // prettier-ignore
+    expect(
+      pairGains(
+        song.mics.filter((m) => m.id !== "left"),
+        facts,
+      ),
+    ).toEqual({});
     expect(pairGains(song.mics, noFacts)).toEqual({});
-    expect(pairGains(song.mics.map((m) => ({ ...m, silent: m.id === "right" })), facts)).toEqual({}); // prettier-ignore
+    expect(
+      pairGains(
+        song.mics.map((m) => ({ ...m, silent: m.id === "right" })),
+        facts,
+      ),
+    ).toEqual({});
   });
 });
 
@@ -181,7 +231,10 @@ describe("the balance as proposals", () => {
     expect(cardOf("overheads").figure).toMatch(/^[+−]\d+\.\d dB$/); // both sides alike
   });
   test("taken all, none is open, and the next ones move nothing", () => {
-    const taken = applyAll(song, proposals.map((p) => p.operation)); // prettier-ignore
+    const taken = applyAll(
+      song,
+      proposals.map((p) => p.operation),
+    );
     for (const p of proposals) expect(isTaken(taken, p)).toBe(true);
     for (const p of proposeBalance(taken, facts)) expect(isTaken(taken, p)).toBe(true);
   });

@@ -102,8 +102,12 @@ export function balanceOf(song: Pick<Song, "mics" | "shaping">, facts: Facts): B
   const drums = [...close].map(([piece, own]) => drumOf(song.mics, piece, own));
   const first = drums.find((d) => d.piece === "snare") ?? drums.find((d) => isShell(d.piece));
   if (!first) return null;
-  return settled(sources.filter(({ mic }) => isFar(mic)), drums, first);
-} // prettier-ignore
+  return settled(
+    sources.filter(({ mic }) => isFar(mic)),
+    drums,
+    first,
+  );
+}
 
 /** The close mics of a drum with the main one at 0 dB: where the others stand, and how loud all are. */
 interface Drum {
@@ -144,7 +148,9 @@ class FarGroup {
 function settled(far: readonly Source[], drums: readonly Drum[], first: Drum): Balance {
   const overheads = new FarGroup(far.filter(({ mic }) => mic.piece === "overhead"));
   const rooms = new FarGroup(far.filter(({ mic }) => mic.piece === "room"));
-  const pieces = [...new Set([...drums.map((d) => d.piece), ...far.flatMap((s) => Object.keys(s.heard) as Piece[])])];
+  const pieces = [
+    ...new Set([...drums.map((d) => d.piece), ...far.flatMap((s) => Object.keys(s.heard) as Piece[])]),
+  ];
   const cymbals = pieces.filter((p) => !isShell(p));
   const shells = drums.map((d) => d.piece).filter(isShell);
   const farOf = (piece: Piece) => added(overheads.levelOf(piece), rooms.levelOf(piece), 0);
@@ -178,11 +184,14 @@ function settled(far: readonly Source[], drums: readonly Drum[], first: Drum): B
     return { piece, loudness: added(own.level + move, before, 0), far: before };
   });
   for (const group of [overheads, rooms]) {
-    const apart = pairGains(group.sources.map((s) => s.mic), { heardStrokes: Object.fromEntries(group.sources.map((s) => [s.mic.id, s])) });
+    const apart = pairGains(
+      group.sources.map((s) => s.mic),
+      { heardStrokes: Object.fromEntries(group.sources.map((s) => [s.mic.id, s])) },
+    );
     for (const { mic } of group.sources) faders[mic.id] = clamp(group.gain + (apart[mic.id] ?? 0));
   }
   return { against: first.piece, faders, drums: loudness };
-} // prettier-ignore
+}
 
 /** Where nothing says how loud, a fader stays where it is. */
 const within = (db: number): number =>

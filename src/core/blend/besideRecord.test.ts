@@ -38,11 +38,23 @@ describe("laid over each other", () => {
 
 test("the largest differences are told, ascending; small ones and what is not heard are not", () => {
   const flat = new Array<number>(28).fill(-20);
-  const other = flat.map((v, i) => v + (({ 0: 5, 3: -4, 10: 2.9, 15: 8, 20: -3, 27: 3.5 } as Record<number, number>)[i] ?? 0));
+  const other = flat.map(
+    (v, i) => v + (({ 0: 5, 3: -4, 10: 2.9, 15: 8, 20: -3, 27: 3.5 } as Record<number, number>)[i] ?? 0),
+  );
   // The five that reach 3 dB, without the least of them; band 15 of the standard is 1 kHz.
-  expect(largestDifferences(other, flat).map((d) => [Math.round(d.frequency), d.by])).toEqual([[32, 5], [63, -4], [1000, 8], [15849, 3.5]]);
-  expect(largestDifferences(flat.map(() => -150), flat.map(() => -120))).toEqual([]);
-}); // prettier-ignore
+  expect(largestDifferences(other, flat).map((d) => [Math.round(d.frequency), d.by])).toEqual([
+    [32, 5],
+    [63, -4],
+    [1000, 8],
+    [15849, 3.5],
+  ]);
+  expect(
+    largestDifferences(
+      flat.map(() => -150),
+      flat.map(() => -120),
+    ),
+  ).toEqual([]);
+});
 
 test("a record is taken where it is loudest", () => {
   const x = noise(60 * rate, 1).map((v, i) => (i >= 20 * rate && i < 30 * rate ? v : v / 10));

@@ -51,7 +51,9 @@ export interface BroadEq extends Fitted {
  */
 export function broadEq(kit: readonly number[], record: readonly number[], sampleRate: number): BroadEq {
   const [kitTop, top] = [Math.max(...kit), Math.max(...record)];
-  const used = thirdOctaves.flatMap((f, i) => record[i]! > top - heardUnder && kit[i]! > kitTop - heardUnder && f < 0.45 * sampleRate ? [i] : []); // prettier-ignore
+  const used = thirdOctaves.flatMap((f, i) =>
+    record[i]! > top - heardUnder && kit[i]! > kitTop - heardUnder && f < 0.45 * sampleRate ? [i] : [],
+  );
   if (used.length < fewestBands)
     throw new RangeError("too little of the kit and the record can be compared by third octave");
   /** What is still missing with some gains, dB, its mean taken off. */

@@ -23,13 +23,21 @@ const state = (type: string, params: ProcessorState["params"]): ProcessorState =
  * The chain of a parallel copy before its fit: a crushed middle without lows and highs, or attacks alone.
  * `fitted`: the processor of it that is fitted; for "crushed" its threshold, for "attack" its output.
  */
-export function copyChain(kind: CopyKind, tone: Tone | undefined): { chain: ProcessorState[]; fitted: ProcessorState } {
+export function copyChain(
+  kind: CopyKind,
+  tone: Tone | undefined,
+): { chain: ProcessorState[]; fitted: ProcessorState } {
   if (kind === "attack") {
     const fitted = state("transient", { attack: 9, attackTime: 0.012, sustain: -24, sustainTime: 0.2 });
     return { chain: [state("eq", { highPassSlope: "12", highPassFrequency: attackFrom }), fitted], fitted };
   }
   const from = Math.round(Math.min(500, tone ? middle.above * tone.fundamental : middle.usual));
   const fitted = state("compressor", { threshold: -40, ratio: 8, attack: 0.0005, release: 0.12, knee: 6 });
-  const band = { highPassSlope: "12", highPassFrequency: from, lowPassSlope: "12", lowPassFrequency: middle.to };
+  const band = {
+    highPassSlope: "12",
+    highPassFrequency: from,
+    lowPassSlope: "12",
+    lowPassFrequency: middle.to,
+  };
   return { chain: [state("eq", band), fitted], fitted };
-} // prettier-ignore
+}

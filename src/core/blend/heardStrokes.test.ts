@@ -17,10 +17,13 @@ function bursts(strokes: readonly [time: number, db: number][], seed = 1, late =
   const x = new Float32Array(12 * rate);
   const burst = noise(0.2 * rate, seed, 0.1);
   for (const [time, db] of strokes)
-    burst.forEach((v, i) => { x[Math.round(time * rate) + late + i]! += v * 10 ** (db / 20); });
+    burst.forEach((v, i) => {
+      x[Math.round(time * rate) + late + i]! += v * 10 ** (db / 20);
+    });
   return x;
-} // prettier-ignore
-const every = (from: number, step: number, count: number): number[] => Array.from({ length: count }, (_, i) => from + i * step); // prettier-ignore
+}
+const every = (from: number, step: number, count: number): number[] =>
+  Array.from({ length: count }, (_, i) => from + i * step);
 
 describe("strokes by which a drum's loudness is read", () => {
   const kicks = every(1, 1, 6).map((t) => hit("kick", t));
@@ -30,7 +33,9 @@ describe("strokes by which a drum's loudness is read", () => {
   });
   test("else those that no shell comes near; else all; ghost notes never", () => {
     const hats = every(1, 1, 6).map((t) => hit("hat", t + 0.05));
-    expect(aloneStrokes([...kicks, ...hats, hit("snare", 2.1)], "kick").map((h) => h.time)).toEqual([1, 3, 4, 5, 6]); // prettier-ignore
+    expect(aloneStrokes([...kicks, ...hats, hit("snare", 2.1)], "kick").map((h) => h.time)).toEqual([
+      1, 3, 4, 5, 6,
+    ]);
     const snares = every(1, 1, 6).map((t) => hit("snare", t));
     expect(aloneStrokes([...kicks, ...snares, hit("kick", 7.5, true)], "kick")).toHaveLength(6);
     expect(aloneStrokes(snares, "kick")).toEqual([]);
@@ -46,7 +51,10 @@ describe("strokes by which a drum's loudness is read", () => {
 describe("how loud drums are in a mic", () => {
   const [kicks, snares] = [every(1, 1, 6), every(1.5, 1, 6)];
   const hits = [...kicks.map((t) => hit("kick", t)), ...snares.map((t) => hit("snare", t))];
-  const both = [...kicks.map((t) => [t, -3] as [number, number]), ...snares.map((t) => [t, -15] as [number, number])]; // prettier-ignore
+  const both = [
+    ...kicks.map((t) => [t, -3] as [number, number]),
+    ...snares.map((t) => [t, -15] as [number, number]),
+  ];
 
   test("a close mic tells of its own drum, 6 dB for twice the amplitude", () => {
     const at = (db: number) =>
@@ -65,7 +73,11 @@ describe("how loud drums are in a mic", () => {
   test("a second mic is compared where it arrives, turned as it is", () => {
     const strokes = kicks.map((t) => [t, 0] as [number, number]);
     const main = { audio: bursts(strokes), delaySamples: 300, polarity: -1 as const };
-    const late = bursts(strokes.map(([t]) => [t, -9]), 1, 300).map((v) => -v); // prettier-ignore
+    const late = bursts(
+      strokes.map(([t]) => [t, -9]),
+      1,
+      300,
+    ).map((v) => -v);
     const mic = { piece: "kick" as const, lateBy: 300 };
     expect(heardStrokes(mic, [late], hits, rate, main)!.together).toBeCloseTo(1, 2);
     expect(heardStrokes(mic, [late], hits, rate, { ...main, polarity: 1 })!.together).toBeCloseTo(-1, 2);

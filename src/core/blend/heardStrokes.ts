@@ -58,15 +58,18 @@ export function heardStrokes(
   const pieces = far ? [...new Set(hits.map((h) => h.piece))] : [mic.piece].filter(isDrum);
   const heard = pieces.flatMap((piece): [Piece, number][] => {
     const strokes = aloneStrokes(hits, piece);
-    return strokes.length < fewest ? [] : [[piece, levelIn(channels, strokes, far ? 0 : mic.lateBy, sampleRate)]];
+    return strokes.length < fewest
+      ? []
+      : [[piece, levelIn(channels, strokes, far ? 0 : mic.lateBy, sampleRate)]];
   });
   if (heard.length === 0) return null;
   const own = heard[0]![1];
   return {
     heard: Object.fromEntries(heard),
-    together: far || !main ? null : likeness(channels[0]!, main, aloneStrokes(hits, mic.piece), own, sampleRate),
+    together:
+      far || !main ? null : likeness(channels[0]!, main, aloneStrokes(hits, mic.piece), own, sampleRate),
   };
-} // prettier-ignore
+}
 
 /** What the sum of both has beyond their powers, over twice the product of their levels. */
 function likeness(

@@ -36,9 +36,12 @@ function withReference(song: Song, path: Bus): { song: Song; reference: string }
   const reference = freeBusId(song, "null-reference");
   const doubled = (owner: Owner): Send[] => {
     const own = owner.sends.filter((s) => s.bus === path.id).map((s) => ({ ...s, bus: reference }));
-    const straight = owner.output === path.id ? [{ bus: reference, level: 0, from: "fader", followsPan: true } as const] : [];
+    const straight =
+      owner.output === path.id
+        ? [{ bus: reference, level: 0, from: "fader", followsPan: true } as const]
+        : [];
     return [...owner.sends, ...own, ...straight];
-  }; // prettier-ignore
+  };
   const plain = { pan: 0, width: 100, level: 0, ...stillFader, muted: false };
   const beside = newBus(reference, "Null", "parallel", { output: path.output });
   return {
@@ -83,10 +86,15 @@ export async function nullTest(
     let at = 0;
     const alone = { ...doubled, buses: doubled.buses.map((b) => ({ ...b, soloed: b.id === soloed })) };
     const starts = alone.mics.map((m) => ({ ...m, start: 0, frames: nullFrames }));
-    await renderSong({ ...alone, mics: starts }, memoryReader(audio), { kit: true, stems: false, buses: false }, (_, channels, n) => {
-      channels.forEach((x, ch) => kit[ch]!.set(x.subarray(0, n), at));
-      at += n;
-    }); // prettier-ignore
+    await renderSong(
+      { ...alone, mics: starts },
+      memoryReader(audio),
+      { kit: true, stems: false, buses: false },
+      (_, channels, n) => {
+        channels.forEach((x, ch) => kit[ch]!.set(x.subarray(0, n), at));
+        at += n;
+      },
+    );
     return kit;
   };
   const [turned, straight] = [await heard(id), await heard(reference)];

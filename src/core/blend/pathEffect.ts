@@ -28,31 +28,48 @@ export function pathEffect(
   stretch: readonly (readonly Float32Array[])[],
   from: number,
 ): PathEffect {
-  if (!song.buses.some((b) => b.id === bus && b.output !== null)) throw new RangeError(`the song has no path "${bus}"`);
-  const bare = { ...song, buses: song.buses.map((b) => (b.output === null ? { ...b, chain: [], level: 0 } : b)) };
-  const at = (values: object): Song => ({ ...bare, buses: bare.buses.map((b) => (b.id === bus ? { ...b, ...stillFader, ...values } : b)) });
-  const [off, on] = [at({ muted: true }), at({ muted: false, level: 0 })].map((s) => kitOver(s, stretch, from));
+  if (!song.buses.some((b) => b.id === bus && b.output !== null))
+    throw new RangeError(`the song has no path "${bus}"`);
+  const bare = {
+    ...song,
+    buses: song.buses.map((b) => (b.output === null ? { ...b, chain: [], level: 0 } : b)),
+  };
+  const at = (values: object): Song => ({
+    ...bare,
+    buses: bare.buses.map((b) => (b.id === bus ? { ...b, ...stillFader, ...values } : b)),
+  });
+  const [off, on] = [at({ muted: true }), at({ muted: false, level: 0 })].map((s) =>
+    kitOver(s, stretch, from),
+  );
   const { sampleRate } = song;
   const frames = off![0]!.length;
   const levelIn = (kit: readonly Float32Array[], first: number, seconds: number) => {
     const begin = Math.max(0, Math.round(first));
-    return powerToDb(kit.reduce((sum, x) => sum + powerOf(x.subarray(begin, begin + Math.round(seconds * sampleRate))), 0));
+    return powerToDb(
+      kit.reduce((sum, x) => sum + powerOf(x.subarray(begin, begin + Math.round(seconds * sampleRate))), 0),
+    );
   };
   const strokes = song.hits
     .filter((h) => !h.ghost)
     .map((h) => ({ piece: h.piece, frame: h.time * sampleRate - from }))
     .filter(({ frame }) => frame >= before * sampleRate && frame < frames - heard * sampleRate);
-  const louder = (frame: number, seconds: number) => levelIn(on!, frame, seconds) - levelIn(off!, frame, seconds);
+  const louder = (frame: number, seconds: number) =>
+    levelIn(on!, frame, seconds) - levelIn(off!, frame, seconds);
   const drums = [...new Set(strokes.map((s) => s.piece))].filter(isDrum).flatMap((piece) => {
     const own = strokes.filter((s) => s.piece === piece);
-    return own.length < fewest ? [] : [{ piece, louderDb: median(own.map((s) => louder(s.frame, heard))), strokes: own.length }];
+    return own.length < fewest
+      ? []
+      : [{ piece, louderDb: median(own.map((s) => louder(s.frame, heard))), strokes: own.length }];
   });
   const peak = (kit: readonly Float32Array[]) => gainToDb(Math.max(...kit.map((x) => peakOf(x))));
-  const power = (kit: readonly Float32Array[]) => powerToDb(kit.reduce((sum, x) => sum + powerOf(x), 0) / kit.length);
+  const power = (kit: readonly Float32Array[]) =>
+    powerToDb(kit.reduce((sum, x) => sum + powerOf(x), 0) / kit.length);
   return {
     drums,
     peakDb: peak(on!) - peak(off!),
     crestDb: peak(on!) - power(on!) - (peak(off!) - power(off!)),
-    betweenDb: median(strokes.map((s) => louder(s.frame - before * sampleRate, before))) - median(strokes.map((s) => louder(s.frame, heard))),
+    betweenDb:
+      median(strokes.map((s) => louder(s.frame - before * sampleRate, before))) -
+      median(strokes.map((s) => louder(s.frame, heard))),
   };
-} // prettier-ignore
+}

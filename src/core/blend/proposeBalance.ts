@@ -19,11 +19,16 @@ function drumWords({ drums, against }: Balance, piece: Piece, mics: number): str
   const found = of(piece);
   const apart = Math.round(found.loudness - of(against).loudness);
   const beside =
-    apart === 0 ? `as loud as ${nameOf(against)}` : `to ${Math.abs(apart)} dB ${apart < 0 ? "under" : "over"} ${nameOf(against)}`;
-  const set = piece === against ? `Leave ${nameOf(piece)} where it is, ${mics > 1 ? "its second mics under the main one" : "and set the others against it"}` : `Set ${nameOf(piece)} ${beside}, over its strokes`;
+    apart === 0
+      ? `as loud as ${nameOf(against)}`
+      : `to ${Math.abs(apart)} dB ${apart < 0 ? "under" : "over"} ${nameOf(against)}`;
+  const set =
+    piece === against
+      ? `Leave ${nameOf(piece)} where it is, ${mics > 1 ? "its second mics under the main one" : "and set the others against it"}`
+      : `Set ${nameOf(piece)} ${beside}, over its strokes`;
   const share = Math.round(100 * dbToPower(found.far - found.loudness));
   return share < 5 ? `${set}.` : `${set}; ${share} % of its power lies in the far mics.`;
-} // prettier-ignore
+}
 
 /** Faders of mics as operations; those that stand there already are left out. */
 const moved = (mics: readonly Mic[], { faders }: Balance): Operation[] =>
@@ -48,19 +53,33 @@ export function proposeBalance(song: Song, facts: Facts): Proposal[] {
   const proposal = (id: string, owner: string, mics: readonly Mic[], sentence: string): Proposal[] =>
     mics.length === 0
       ? []
-      : [{ id: `balance:${id}`, step: "blend", owner, sentence, figure: figureOf(mics, balance), operation: both(...moved(mics, balance)) }]; // prettier-ignore
+      : [
+          {
+            id: `balance:${id}`,
+            step: "blend",
+            owner,
+            sentence,
+            figure: figureOf(mics, balance),
+            operation: both(...moved(mics, balance)),
+          },
+        ];
   const set = (of: (m: Mic) => boolean) =>
     song.mics.filter((m) => balance.faders[m.id] !== undefined && of(m));
   const drums = balance.drums.flatMap(({ piece }) => {
     const main = mainMic(song.mics, piece);
     const mics = set((m) => m.piece === piece);
-    return main ? proposal(piece, main.id, mics, drumWords(balance, piece, mics.length)) : []; // prettier-ignore
+    return main ? proposal(piece, main.id, mics, drumWords(balance, piece, mics.length)) : [];
   });
   const overheads = set((m) => m.piece === "overhead");
   const rooms = set((m) => m.piece === "room");
   return [
     ...drums,
-    ...proposal("overheads", overheads[0]?.id ?? "", overheads, "Bring in the overheads for the cymbals, both sides with the snare in the middle; the shells are left to their own mics."), // prettier-ignore
+    ...proposal(
+      "overheads",
+      overheads[0]?.id ?? "",
+      overheads,
+      "Bring in the overheads for the cymbals, both sides with the snare in the middle; the shells are left to their own mics.",
+    ),
     ...proposal("rooms", rooms[0]?.id ?? "", rooms, "Bring in the rooms behind the shells."),
   ];
 }

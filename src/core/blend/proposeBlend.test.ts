@@ -29,7 +29,11 @@ describe("parallel paths", () => {
   test("the shells go to compression at unity, without the kick to saturation and, before their faders, to the room", () => {
     const after = taken(song);
     expect(sendsOf(after, "kick")).toEqual([["squash", 0, "fader"]]);
-    expect(sendsOf(after, "snare")).toEqual([["squash", 0, "fader"], ["grit", 0, "fader"], ["room", -6, "chain"]]); // prettier-ignore
+    expect(sendsOf(after, "snare")).toEqual([
+      ["squash", 0, "fader"],
+      ["grit", 0, "fader"],
+      ["room", -6, "chain"],
+    ]);
     expect(sendsOf(after, "bottom")[2]).toEqual(["room", -12, "chain"]);
   });
   test("cymbals, far mics and what was never played go to none", () => {
@@ -37,7 +41,8 @@ describe("parallel paths", () => {
     for (const mic of ["hat", "oh", "tom", "dead"]) expect(sendsOf(after, mic)).toEqual([]);
   });
   test("the paths are opened with it; before, they are muted", () => {
-    const muted = (s: Song) => s.buses.filter((b) => ["squash", "grit", "room"].includes(b.id)).map((b) => b.muted); // prettier-ignore
+    const muted = (s: Song) =>
+      s.buses.filter((b) => ["squash", "grit", "room"].includes(b.id)).map((b) => b.muted);
     expect(muted(song)).toEqual([true, true, true]);
     expect(muted(taken(song))).toEqual([false, false, false]);
   });
@@ -51,7 +56,10 @@ describe("parallel paths", () => {
       ...withoutBus(song, "grit"),
     ]);
     const after = taken(busy);
-    expect(sendsOf(after, "kick")).toEqual([["room", -20, "chain"], ["squash", 0, "fader"]]); // prettier-ignore
+    expect(sendsOf(after, "kick")).toEqual([
+      ["room", -20, "chain"],
+      ["squash", 0, "fader"],
+    ]);
     expect(sendsOf(after, "snare").map(([bus]) => bus)).toEqual(["squash", "room"]);
   });
   test("without any path only the kit is spoken of", () => {
@@ -72,7 +80,11 @@ describe("the kit", () => {
     const mute = of(song).find((p) => p.id === "blend:mute")!;
     expect(mute.sentence).toContain("tom.wav, dead.wav");
     expect(mute.figure).toBe("2 mics");
-    expect(taken(song).mics.filter((m) => m.muted).map((m) => m.id)).toEqual(["tom", "dead"]); // prettier-ignore
+    expect(
+      taken(song)
+        .mics.filter((m) => m.muted)
+        .map((m) => m.id),
+    ).toEqual(["tom", "dead"]);
   });
   test("taken all, nothing is open; without shells there is nothing to propose", () => {
     const after = taken(song);

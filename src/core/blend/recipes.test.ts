@@ -60,7 +60,14 @@ describe("recipes of parallel paths", () => {
 });
 
 describe("what a path brings", () => {
-  const hit = (piece: Hit["piece"], time: number): Hit => ({ piece, time, levelDb: -6, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
+  const hit = (piece: Hit["piece"], time: number): Hit => ({
+    piece,
+    time,
+    levelDb: -6,
+    ghost: false,
+    kind: "stroke",
+    sure: 1,
+  });
   const times = [0.5, 1, 1.5, 2, 2.5, 3];
   const burst = (at: readonly number[]) => {
     const x = new Float32Array(frames);

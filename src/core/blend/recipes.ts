@@ -37,20 +37,113 @@ const shells = (piece: Piece) => isShell(piece);
 const withoutKick = (piece: Piece) => isShell(piece) && piece !== "kick";
 const withRooms = (piece: Piece) => isShell(piece) || piece === "room";
 const whole = (piece: Piece) => isShell(piece) || piece === "room" || piece === "overhead";
-const comp = (ratio: number, attack: number, release: number): ChainPart => ["compressor", { threshold: -30, ratio, attack, release, knee: 6 }]; // prettier-ignore
+const comp = (ratio: number, attack: number, release: number): ChainPart => [
+  "compressor",
+  { threshold: -30, ratio, attack, release, knee: 6 },
+];
 
 /** Figures are common practice, no source. */
 export const recipes: readonly Recipe[] = [
-  { id: "crushed", name: "Crushed shells", help: "Fast and slow to let go, 13 dB down: weight and length under the dry shells.", kind: "parallel", hears: shells, from: "fader", chain: [comp(3.5, 0.001, 0.4)], wishedDb: 13 },
-  { id: "energy", name: "Energy of the kit", help: "The whole kit 8 dB down at 6:1, a little brighter: it moves with the playing.", kind: "parallel", hears: whole, from: "fader", chain: [comp(6, 0.005, 0.15), ["eq", { highShelfFrequency: 8000, highShelfGain: 2 }]], wishedDb: 8 },
-  { id: "firm", name: "Firm shells", help: "Shells alone, 8 dB down with their attacks let through; cymbals stay dry.", kind: "parallel", hears: shells, from: "fader", chain: [comp(4, 0.01, 0.12)], wishedDb: 8 },
-  { id: "lively", name: "Lively with rooms", help: "Shells and rooms, 12 dB down, fast both ways: the room breathes.", kind: "parallel", hears: withRooms, from: "fader", chain: [comp(10, 0.0005, 0.06)], wishedDb: 12 },
-  { id: "attacks", name: "Attacks alone", help: "Mids and highs of the kit, attacks up and tails down: stick without wash.", kind: "parallel", hears: whole, from: "fader", chain: [["eq", { highPassSlope: "12", highPassFrequency: 300 }], ["transient", { attack: 9, attackTime: 0.012, sustain: -24, sustainTime: 0.2, output: -6 }]], wishedDb: null },
-  { id: "dirt", name: "Pressed and driven", help: "6 dB down, then driven above 200 Hz alone: the low end stays clean.", kind: "parallel", hears: shells, from: "fader", chain: [comp(4, 0.003, 0.15), ["harmonics", { character: "rounded", drive: 14, even: 40, low: 200, level: "matched" }]], wishedDb: 6 },
-  { id: "kickMiddle", name: "Middle of the kick", help: "The kick from 300 Hz to 3 kHz, crushed: heard on small speakers.", kind: "parallel", hears: (piece) => piece === "kick", from: "fader", chain: [["eq", { highPassSlope: "12", highPassFrequency: 300, lowPassSlope: "12", lowPassFrequency: 3000 }], comp(8, 0.0005, 0.12)], wishedDb: 12 },
-  { id: "shortRoom", name: "Short room", help: "A simulated room of under a second, before the faders, without the kick.", kind: "room", hears: withoutKick, from: "chain", chain: [["reverb", { kind: "room", decay: 0.6, early: -6, predelay: 0.004, lowCut: 180 }]], wishedDb: null },
-  { id: "gatedPlate", name: "Gated plate", help: "A plate that is cut off behind every stroke: the length that a gate took, without the kick.", kind: "room", hears: withoutKick, from: "chain", chain: [["reverb", { kind: "plate", decay: 1.4, tailGate: "hits", tailHold: 0.25, lowCut: 180 }]], wishedDb: null },
-]; // prettier-ignore
+  {
+    id: "crushed",
+    name: "Crushed shells",
+    help: "Fast and slow to let go, 13 dB down: weight and length under the dry shells.",
+    kind: "parallel",
+    hears: shells,
+    from: "fader",
+    chain: [comp(3.5, 0.001, 0.4)],
+    wishedDb: 13,
+  },
+  {
+    id: "energy",
+    name: "Energy of the kit",
+    help: "The whole kit 8 dB down at 6:1, a little brighter: it moves with the playing.",
+    kind: "parallel",
+    hears: whole,
+    from: "fader",
+    chain: [comp(6, 0.005, 0.15), ["eq", { highShelfFrequency: 8000, highShelfGain: 2 }]],
+    wishedDb: 8,
+  },
+  {
+    id: "firm",
+    name: "Firm shells",
+    help: "Shells alone, 8 dB down with their attacks let through; cymbals stay dry.",
+    kind: "parallel",
+    hears: shells,
+    from: "fader",
+    chain: [comp(4, 0.01, 0.12)],
+    wishedDb: 8,
+  },
+  {
+    id: "lively",
+    name: "Lively with rooms",
+    help: "Shells and rooms, 12 dB down, fast both ways: the room breathes.",
+    kind: "parallel",
+    hears: withRooms,
+    from: "fader",
+    chain: [comp(10, 0.0005, 0.06)],
+    wishedDb: 12,
+  },
+  {
+    id: "attacks",
+    name: "Attacks alone",
+    help: "Mids and highs of the kit, attacks up and tails down: stick without wash.",
+    kind: "parallel",
+    hears: whole,
+    from: "fader",
+    chain: [
+      ["eq", { highPassSlope: "12", highPassFrequency: 300 }],
+      ["transient", { attack: 9, attackTime: 0.012, sustain: -24, sustainTime: 0.2, output: -6 }],
+    ],
+    wishedDb: null,
+  },
+  {
+    id: "dirt",
+    name: "Pressed and driven",
+    help: "6 dB down, then driven above 200 Hz alone: the low end stays clean.",
+    kind: "parallel",
+    hears: shells,
+    from: "fader",
+    chain: [
+      comp(4, 0.003, 0.15),
+      ["harmonics", { character: "rounded", drive: 14, even: 40, low: 200, level: "matched" }],
+    ],
+    wishedDb: 6,
+  },
+  {
+    id: "kickMiddle",
+    name: "Middle of the kick",
+    help: "The kick from 300 Hz to 3 kHz, crushed: heard on small speakers.",
+    kind: "parallel",
+    hears: (piece) => piece === "kick",
+    from: "fader",
+    chain: [
+      ["eq", { highPassSlope: "12", highPassFrequency: 300, lowPassSlope: "12", lowPassFrequency: 3000 }],
+      comp(8, 0.0005, 0.12),
+    ],
+    wishedDb: 12,
+  },
+  {
+    id: "shortRoom",
+    name: "Short room",
+    help: "A simulated room of under a second, before the faders, without the kick.",
+    kind: "room",
+    hears: withoutKick,
+    from: "chain",
+    chain: [["reverb", { kind: "room", decay: 0.6, early: -6, predelay: 0.004, lowCut: 180 }]],
+    wishedDb: null,
+  },
+  {
+    id: "gatedPlate",
+    name: "Gated plate",
+    help: "A plate that is cut off behind every stroke: the length that a gate took, without the kick.",
+    kind: "room",
+    hears: withoutKick,
+    from: "chain",
+    chain: [["reverb", { kind: "plate", decay: 1.4, tailGate: "hits", tailHold: 0.25, lowCut: 180 }]],
+    wishedDb: null,
+  },
+];
 
 /** Level at which a path comes in: it is ridden up from nothing, dB. */
 export const pathStarts = -60;
@@ -79,7 +172,10 @@ export function pathOf(
   if (song.buses.length >= limits.buses) throw new RangeError(`a song takes ${limits.buses} buses`);
   const id = freeBusId(song, `path-${recipe.id}`);
   const known = { roomDistance: roomDistance(song)?.metres };
-  const tuned = recipe.chain.map(([type, params]): ChainPart => [type, { ...params, ...tunedTo(type, known), ...(type === "compressor" ? fitted : {}) }]);
+  const tuned = recipe.chain.map(([type, params]): ChainPart => [
+    type,
+    { ...params, ...tunedTo(type, known), ...(type === "compressor" ? fitted : {}) },
+  ]);
   const chain = partsAsChain(id, tuned);
   const bus = newBus(id, recipe.name, recipe.kind, { chain, output: kitOf(song).id, level: pathStarts });
   const ids = song.buses.map((b) => b.id);
@@ -90,8 +186,12 @@ export function pathOf(
       op: "several",
       operations: [
         { op: "addBuses", buses: [bus], order: [...ids.slice(0, -1), id, ...ids.slice(-1)] },
-        ...sources.map((m): Operation => ({ op: "setSends", owner: m.id, sends: [...ownerOf(song, m.id)!.sends, send] })),
+        ...sources.map((m): Operation => ({
+          op: "setSends",
+          owner: m.id,
+          sends: [...ownerOf(song, m.id)!.sends, send],
+        })),
       ],
     },
   };
-} // prettier-ignore
+}

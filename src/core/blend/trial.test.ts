@@ -37,12 +37,15 @@ describe("what is fitted to a kit in memory", () => {
   test("glue: the threshold is that of the closed form, and the makeup brings the loudness back", async () => {
     const { params } = await fitGlue(trialAt("compressor", glue));
     const { from, stretch } = memoryStretch(song, audio, drumPieces);
-    const peak = busInput(song, kitOf(song).id, stretch, from)[0]!.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+    const peak = busInput(song, kitOf(song).id, stretch, from)[0]!.reduce(
+      (m, v) => Math.max(m, Math.abs(v)),
+      0,
+    );
     // Soft knee W, ratio R: (1 - 1/R)(d + W/2)^2 / 2W = 1.5 dB at d = 3 dB over it (Giannoulis, Massberg, Reiss, JAES 60, 2012, eq. 4).
     expect(Math.abs((params["threshold"] as number) - (20 * Math.log10(peak) - 3))).toBeLessThan(1);
     expect(params["makeup"] as number).toBeGreaterThan(0.5);
     expect(params["makeup"] as number).toBeLessThan(1.6);
-  }); // prettier-ignore
+  });
   test("rounding: peaks come down by 1 dB at the same loudness, and what is told is what is set", async () => {
     const trial = trialAt("saturation", rounding);
     const { params, told } = await fitRounding(trial);
@@ -58,6 +61,8 @@ describe("what is fitted to a kit in memory", () => {
     expect(bus.level).toBe(-9);
     const trial = memoryTrial(made, audio, bus, firstOf(bus, "compressor")!);
     expect(Math.abs((await trial.effect({})).louder)).toBeLessThan(0.1);
-    expect(await fitPath(trial, recipe.wishedDb!)).toMatchObject({ threshold: firstOf(bus, "compressor")!.params["threshold"] });
-  }); // prettier-ignore
+    expect(await fitPath(trial, recipe.wishedDb!)).toMatchObject({
+      threshold: firstOf(bus, "compressor")!.params["threshold"],
+    });
+  });
 });

@@ -30,7 +30,14 @@ const along = (...chain: ReturnType<typeof newProcessor>[]) =>
 describe("bleed along the chain", () => {
   test("a gate takes its range off, a compressor of 4:1 gives back what it takes from the strokes", () => {
     const gate = newProcessor("m", "gate", true, { opens: "hits", range: 24, hold: 0.05, release: 0.03 });
-    const compressor = newProcessor("m", "compressor", true, { threshold: -26, ratio: 4, knee: 0, attack: 0.0005, release: 0.1, makeup: 0 });
+    const compressor = newProcessor("m", "compressor", true, {
+      threshold: -26,
+      ratio: 4,
+      knee: 0,
+      attack: 0.0005,
+      release: 0.1,
+      makeup: 0,
+    });
     const [raw, gated, compressed] = along(gate, compressor);
     expect(gated!.bleedToHit - raw!.bleedToHit).toBeCloseTo(-24, 0);
     // Strokes 20 dB over the threshold lose up to 15 dB, the bleed under it nothing: what comes up is at most that.
@@ -39,9 +46,12 @@ describe("bleed along the chain", () => {
     expect(lift).toBeLessThan(15.5);
   });
   test("a trim changes nothing; what is off is left out; without bleed there is nothing to tell", () => {
-    const [raw, trimmed, ...rest] = along(newProcessor("m", "trim", true, { gain: 9 }), newProcessor("m", "gate"));
+    const [raw, trimmed, ...rest] = along(
+      newProcessor("m", "trim", true, { gain: 9 }),
+      newProcessor("m", "gate"),
+    );
     expect(trimmed!.bleedToHit - raw!.bleedToHit).toBeCloseTo(0, 1);
     expect(rest).toEqual([]);
     expect(bleedAlongChain([], [mic()], strokes, Float64Array.from(strokes), [], rate)).toBeNull();
   });
-}); // prettier-ignore
+});

@@ -40,7 +40,13 @@ export interface CancelledAsk {
   readonly stretch: readonly (readonly Float32Array[])[];
 }
 export function cancelledMic({ song, mic, values, from, stretch }: CancelledAsk): Float32Array[] {
-  const set = { ...song, mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, params: values } : p)) })) }; // prettier-ignore
+  const set = {
+    ...song,
+    mics: song.mics.map((m) => ({
+      ...m,
+      chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, params: values } : p)),
+    })),
+  };
   return cancelStretch(withCancelOf(set, mic, true), stretch, from)[
     song.mics.findIndex((m) => m.id === mic)
   ]!;

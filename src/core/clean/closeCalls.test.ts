@@ -32,4 +32,4 @@ describe("close calls", () => {
     const many = Array.from({ length: 60 }, (_, i) => ({ time: i, levelDb: -30 + i / 100 }));
     expect(closeCalls(many, [], -30)).toHaveLength(24);
   });
-}); // prettier-ignore
+});

@@ -10,8 +10,17 @@ import { gateBehindCancel, plainGate } from "./gates";
 const levels = { hits: [-10, -12, -14, -11], ghosts: [-28, -30], bleed: [-34, -36, -40, -45] };
 const tail = (hold: number, gain = 3) => {
   const opening = { hold, release: 0.05 };
-  return { low: opening, high: opening, whole: opening, corner: 500, errorBefore: 10, wholeAfter: 10 - gain, errorAfter: 4, strokes: 30 };
-}; // prettier-ignore
+  return {
+    low: opening,
+    high: opening,
+    whole: opening,
+    corner: 500,
+    errorBefore: 10,
+    wholeAfter: 10 - gain,
+    errorAfter: 4,
+    strokes: 30,
+  };
+};
 const mic = (piece: Piece): Mic => testMic("m", piece, "close", 1000);
 const facts = (more: Partial<Facts> = {}): Facts => ({ ...noFacts, levels: { m: levels }, ...more });
 
@@ -19,7 +28,14 @@ describe("the threshold that loses least", () => {
   test("lies between the quietest ghost note and the loudest bleed, in the middle of what is equally good", () => {
     const threshold = bestThreshold(levels);
     expect(threshold).toBeCloseTo(-32, 0);
-    expect(countGate(levels, threshold)).toEqual({ hits: 4, hitsPassed: 4, ghosts: 2, ghostsPassed: 2, bleed: 4, falseOpens: 0 }); // prettier-ignore
+    expect(countGate(levels, threshold)).toEqual({
+      hits: 4,
+      hitsPassed: 4,
+      ghosts: 2,
+      ghostsPassed: 2,
+      bleed: 4,
+      falseOpens: 0,
+    });
   });
   test("one stroke is worth eight false opens, a ghost note two", () => {
     const many = (n: number, db: number) => new Array<number>(n).fill(db);
@@ -64,7 +80,9 @@ describe("a gate alone", () => {
   });
   test("hears the mic behind its trim: what is found in the recording moves along", () => {
     const song = newSong("gate", 48000, [mic("kick")]);
-    const [trimmed] = applyAll(song, [{ op: "setProcessor", owner: "m", processor: "m.trim", on: true, params: { gain: 6 } }]).mics; // prettier-ignore
+    const [trimmed] = applyAll(song, [
+      { op: "setProcessor", owner: "m", processor: "m.trim", on: true, params: { gain: 6 } },
+    ]).mics;
     const [plain, behind] = [plainGate(facts(), mic("kick"))!, plainGate(facts(), trimmed!)!];
     expect(Number(behind.params["threshold"]) - Number(plain.params["threshold"])).toBe(6);
     expect(behind.threshold).toBe(plain.threshold);

@@ -11,7 +11,14 @@ const { song, audio } = bleedSong();
 const levels = { hits: [-6, -7, -5], ghosts: [], bleed: [-20, -24, -22, -30] };
 const facts: Facts = { ...noFacts, levels: { kick: levels, snare: levels } };
 const judge = (s: Song) => judgeKit(cleaningAsk(s, facts, audio));
-const hit = (piece: Piece, time: number): Hit => ({ piece, time, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
+const hit = (piece: Piece, time: number): Hit => ({
+  piece,
+  time,
+  levelDb: -8,
+  ghost: false,
+  kind: "stroke",
+  sure: 1,
+});
 
 describe("moments by which cleaning is judged", () => {
   test("hold every drum that is struck, the rare one too, and do not overlap", () => {
@@ -55,7 +62,13 @@ describe("cleaning that is judged before it is proposed", () => {
 });
 
 test("what was recorded is cancelled by the strokes as they were recorded, whatever was cut since", () => {
-  const on = { ...song, mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: true } : p)) })) }; // prettier-ignore
+  const on = {
+    ...song,
+    mics: song.mics.map((m) => ({
+      ...m,
+      chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: true } : p)),
+    })),
+  };
   const edits = [{ at: 48000, shift: 9600, fade: 256, likeness: 1, jumpDb: null }];
   expect(cancelStretch({ ...on, edits }, audio, 0)).toEqual(cancelStretch(on, audio, 0));
 });

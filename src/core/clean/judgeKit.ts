@@ -65,9 +65,14 @@ export function cleaningAsk(
 function digestOf({ song, starts, moments }: CleaningAsk): Digest {
   const all = {
     ...song,
-    mics: song.mics.map((m) => ({ ...m, chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: isShell(m.piece) } : p)) })), // prettier-ignore
+    mics: song.mics.map((m) => ({
+      ...m,
+      chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: isShell(m.piece) } : p)),
+    })),
   };
-  const cancelled = moments.map((stretch, n) => cancelStretch(all, stretch, Math.round(starts[n]! * song.sampleRate))); // prettier-ignore
+  const cancelled = moments.map((stretch, n) =>
+    cancelStretch(all, stretch, Math.round(starts[n]! * song.sampleRate)),
+  );
   const whole = (parts: CleaningAsk["moments"]) =>
     song.mics.map((m, i) =>
       Array.from({ length: m.channels }, (_, ch) => joined(parts.map((p) => p[i]![ch]!))),
@@ -98,7 +103,14 @@ function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: M
   if (instants.mains.length < fewest || instants.bleed.length < fewest) return null;
   const opens = Float64Array.from(frames(own.map((h) => h.time))).sort();
   const judge = (gate: Treatment["gate"]): Verdict =>
-    judgeTreatment(chainWith(mic, { id: "cancel", cancel: true, gate, dynamicEq: null }), plain[at]!, instants, opens, sampleRate, cancelled[at]!); // prettier-ignore
+    judgeTreatment(
+      chainWith(mic, { id: "cancel", cancel: true, gate, dynamicEq: null }),
+      plain[at]!,
+      instants,
+      opens,
+      sampleRate,
+      cancelled[at]!,
+    );
   const gate = gateBehindCancel(facts, mic);
   const sure = own.reduce((sum, h) => sum + h.sure, 0) / own.length;
   if (gate && mic.sure >= askBelow && sure >= sureEnough) {
@@ -116,7 +128,9 @@ function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: M
  */
 export function judgeKit(ask: CleaningAsk): Record<string, CleaningChoice> {
   const { song, facts } = ask;
-  const judged = song.mics.filter((m) => isShell(m.piece) && !m.silent && !m.unplayed && othersHeard(song, m) > 0 && facts.levels[m.id]); // prettier-ignore
+  const judged = song.mics.filter(
+    (m) => isShell(m.piece) && !m.silent && !m.unplayed && othersHeard(song, m) > 0 && facts.levels[m.id],
+  );
   if (judged.length === 0 || ask.starts.length === 0) return {};
   const digest = digestOf(ask);
   return Object.fromEntries(

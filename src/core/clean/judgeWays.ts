@@ -46,13 +46,22 @@ export function judgeWays({ song, mic: id, ways, from, stretch }: WaysAsk): Ways
   const set = mic.chain.filter((p) => p.on && ["trim", "gate", "dynamicEq"].includes(p.type));
   const on = mic.chain.some((p) => p.type === "cancel" && p.on);
   const after = processChain(set, on ? cancelled : input, sampleRate, Float64Array.from(hits))[0]!;
-  const before = processChain(set.filter((p) => p.type === "trim"), input, sampleRate)[0]!; // prettier-ignore
+  const before = processChain(
+    set.filter((p) => p.type === "trim"),
+    input,
+    sampleRate,
+  )[0]!;
   return {
-    plain: judgeTreatment(mic.chain.filter((p) => p.type === "trim"), input, instants, hits, sampleRate), // prettier-ignore
+    plain: judgeTreatment(
+      mic.chain.filter((p) => p.type === "trim"),
+      input,
+      instants,
+      hits,
+      sampleRate,
+    ),
     envelopes: { before: envelope(before, mains, sampleRate), after: envelope(after, mains, sampleRate) },
-    verdicts: ways.map(
-      (w) =>
-      judgeTreatment(chainWith(mic, w), input, instants, hits, sampleRate, w.cancel ? cancelled : input), // prettier-ignore
+    verdicts: ways.map((w) =>
+      judgeTreatment(chainWith(mic, w), input, instants, hits, sampleRate, w.cancel ? cancelled : input),
     ),
     along: bleedAlongChain(mic.chain, input, mains, hits, bleed, sampleRate, cancels ? cancelled : null),
   };

@@ -26,4 +26,4 @@ describe("where a gate is open", () => {
       }),
     );
   });
-}); // prettier-ignore
+});

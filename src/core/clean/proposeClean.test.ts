@@ -15,7 +15,9 @@ const of = (owner: string, s = song) => proposeClean(s, facts).find((p) => p.own
 describe("how mics are cleaned by proposal", () => {
   test("a kick is cancelled with a gentle gate behind, opened by its strokes or by what is louder than nearly all bleed", () => {
     const proposal = of("kick");
-    expect(proposal.sentence).toMatch(/^Cancel what 1 other drums? leaves? in kick\.wav, its own strokes spared; a gate/);
+    expect(proposal.sentence).toMatch(
+      /^Cancel what 1 other drums? leaves? in kick\.wav, its own strokes spared; a gate/,
+    );
     const { song: taken } = applyOperation(song, proposal.operation);
     const mic = taken.mics[0]!;
     expect(processorOf(mic, "cancel").on).toBe(true);
@@ -42,7 +44,10 @@ describe("how mics are cleaned by proposal", () => {
     const ways = treatmentsOf(song, mic, facts);
     expect(ways.map((w) => w.id)).toEqual(["cancel", "gate", "dynamicEq", "both"]);
     for (const way of ways) {
-      const { song: taken, inverse } = applyOperation(song, { op: "several", operations: setTreatment(mic, way) });
+      const { song: taken, inverse } = applyOperation(song, {
+        op: "several",
+        operations: setTreatment(mic, way),
+      });
       const on = (["cancel", "gate", "dynamicEq"] as const).map((t) => processorOf(taken.mics[0]!, t).on);
       expect(on).toEqual([way.cancel, way.gate !== null, way.dynamicEq !== null]);
       expect(applyOperation(taken, inverse).song).toEqual(song);
@@ -61,4 +66,4 @@ describe("how mics are cleaned by proposal", () => {
     expect(proposeClean(song, noFacts)).toEqual([]);
     expect(of("oh")).toBeUndefined();
   });
-}); // prettier-ignore
+});

@@ -8,14 +8,23 @@ import { testSong } from "../testing/songs";
 import { proposeRests, restOf, strokesInRests } from "./proposeRests";
 
 const hits = (piece: Piece, from: number, count: number): Hit[] =>
-  Array.from({ length: count }, (_, i) => ({ piece, time: from + 0.25 * i, levelDb: -20, ghost: false, kind: "stroke", sure: 1 })); // prettier-ignore
+  Array.from({ length: count }, (_, i) => ({
+    piece,
+    time: from + 0.25 * i,
+    levelDb: -20,
+    ghost: false,
+    kind: "stroke",
+    sure: 1,
+  }));
 const plain = testSong().song;
 /** The kick's mic is the hat's here. */
 const withHat = (found: readonly Hit[]): Song => ({
   ...plain,
-  mics: plain.mics.map((m) => (m.id === "kick" ? { ...m, piece: "hat", place: "close", file: "hat.wav" } : m)),
+  mics: plain.mics.map((m) =>
+    m.id === "kick" ? { ...m, piece: "hat", place: "close", file: "hat.wav" } : m,
+  ),
   hits: found,
-}); // prettier-ignore
+});
 
 describe("a hat's mic while the ride is played", () => {
   const song = withHat([...hits("hat", 1, 20), ...hits("ride", 10, 20), ...hits("snare", 10, 9)]);
@@ -23,11 +32,16 @@ describe("a hat's mic while the ride is played", () => {
     expect(strokesInRests(song.hits, "hat", 0.31)).toHaveLength(20);
     const [proposal, ...others] = proposeRests(song);
     expect(others).toEqual([]);
-    expect(proposal!.sentence).toContain("Turn hat.wav down where the hat rests for 0.31 s: it hears 20 strokes of ride");
+    expect(proposal!.sentence).toContain(
+      "Turn hat.wav down where the hat rests for 0.31 s: it hears 20 strokes of ride",
+    );
     const taken = applyOperation(song, proposal!.operation).song;
-    expect(processorOf(taken.mics[0]!, "gate")).toMatchObject({ on: true, params: { opens: "hits", range: 18, hold: 0.31 } });
+    expect(processorOf(taken.mics[0]!, "gate")).toMatchObject({
+      on: true,
+      params: { opens: "hits", range: 18, hold: 0.31 },
+    });
     expect(isDecided(taken, proposal!)).toBe(true);
-  }); // prettier-ignore
+  });
   test("stays as it is where both are played at once, where little is, and where it is never played", () => {
     expect(proposeRests(withHat([...hits("hat", 1, 40), ...hits("ride", 1, 40)]))).toEqual([]);
     expect(proposeRests(withHat([...hits("hat", 1, 20), ...hits("ride", 10, 5)]))).toEqual([]);

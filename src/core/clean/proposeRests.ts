@@ -56,8 +56,13 @@ export function proposeRests(song: Song): Proposal[] {
         owner: m.id,
         sentence: `Turn ${m.file} down where the ${pieceNames[m.piece].toLowerCase()} rests for ${rest} s: it hears ${others.length} strokes of ${names} there, away from their place in the overheads.`,
         figure: `−${range} dB at rest`,
-        operation: putProcessor(m, "gate", { opens: "hits", range, attack: 0.002, hold: rest, release: 0.25, lookahead: 0.005 }, true),
+        operation: putProcessor(
+          m,
+          "gate",
+          { opens: "hits", range, attack: 0.002, hold: rest, release: 0.25, lookahead: 0.005 },
+          true,
+        ),
       },
     ];
   });
-} // prettier-ignore
+}

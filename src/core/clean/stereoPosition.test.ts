@@ -18,7 +18,8 @@ import {
 
 const rate = 48000;
 const frames = Math.round((readBefore + readAfter) * rate);
-const mic = (id: string, piece: "overhead" | "snare", place: "left" | "right" | "top") => newMic({ id, file: id, audio: id, channels: 1, frames: 10 * rate, piece, place, sure: 1 }); // prettier-ignore
+const mic = (id: string, piece: "overhead" | "snare", place: "left" | "right" | "top") =>
+  newMic({ id, file: id, audio: id, channels: 1, frames: 10 * rate, piece, place, sure: 1 });
 const song = {
   ...newSong("t", rate, [
     mic("l", "overhead", "left"),
@@ -42,7 +43,13 @@ describe("where cymbals sit", () => {
     expect(place.before).toBeCloseTo(-0.5, 2);
   });
   test("bleed in a mic in the middle draws them there; a gate that is closed puts them back", () => {
-    const gate = { op: "setProcessor", owner: "s", processor: "s.gate", on: true, params: { opens: "hits", range: 60, hold: 0.1, release: 0.03 } } as const;
+    const gate = {
+      op: "setProcessor",
+      owner: "s",
+      processor: "s.gate",
+      on: true,
+      params: { opens: "hits", range: 60, hold: 0.1, release: 0.03 },
+    } as const;
     const gated = applyAll(song, [gate]);
     const place = placeAtStroke(gated, gated.hits[0]!, stretch(0.4));
     expect(place.before).toBeGreaterThan(-0.25);
@@ -53,10 +60,26 @@ describe("where cymbals sit", () => {
     const hits = times.map((t) => hitAt("hat", t));
     const long = (gain: number) => {
       const x = new Float32Array(5 * rate);
-      for (const t of times) x.set(noise(4800, t).map((v) => gain * v), t * rate);
+      for (const t of times)
+        x.set(
+          noise(4800, t).map((v) => gain * v),
+          t * rate,
+        );
       return x;
     };
-    const mics = [...song.mics.slice(0, 2), newMic({ id: "hh", file: "hh", audio: "hh", channels: 1, frames: 5 * rate, piece: "hat", place: "close", sure: 1 })];
+    const mics = [
+      ...song.mics.slice(0, 2),
+      newMic({
+        id: "hh",
+        file: "hh",
+        audio: "hh",
+        channels: 1,
+        frames: 5 * rate,
+        piece: "hat",
+        place: "close",
+        sure: 1,
+      }),
+    ];
     const audio = [[long(0.3)], [long(0.1)], [long(0.5)]];
     const pans = pansByOverheads(mics, audio, hits, rate);
     const [left, right] = designPan({ position: pans["hh"]!, law: "-3 dB" }, true);
@@ -67,9 +90,15 @@ describe("where cymbals sit", () => {
     const fresh = { ...newSong("t", rate, mics), hits };
     expect(isDecided(fresh, proposal!)).toBe(false); // it is panned by its label, not by hand
     expect(isDecided(applyAll(fresh, [proposal!.operation]), proposal!)).toBe(true);
-    const byHand = applyAll(fresh, [{ op: "setProcessor", owner: "hh", processor: "hh.pan", params: { position: 70 } }]);
+    const byHand = applyAll(fresh, [
+      { op: "setProcessor", owner: "hh", processor: "hh.pan", params: { position: 70 } },
+    ]);
     expect(isDecided(byHand, proposal!)).toBe(true);
-    expect(proposal).toMatchObject({ id: "pan:hh", step: "clean", operation: { params: { position: pans["hh"] } } });
+    expect(proposal).toMatchObject({
+      id: "pan:hh",
+      step: "clean",
+      operation: { params: { position: pans["hh"] } },
+    });
   });
   test("toms go to the side where the overheads have them, together; where that is the usual one nothing is asked", () => {
     const times = [1, 2, 3, 4];
@@ -77,27 +106,54 @@ describe("where cymbals sit", () => {
     const overhead = (tom: number, floor: number) => {
       const x = new Float32Array(6 * rate);
       for (const t of times) {
-        x.set(noise(4800, t).map((v) => tom * v), t * rate);
-        x.set(noise(4800, t + 9).map((v) => floor * v), (t + 0.5) * rate);
+        x.set(
+          noise(4800, t).map((v) => tom * v),
+          t * rate,
+        );
+        x.set(
+          noise(4800, t + 9).map((v) => floor * v),
+          (t + 0.5) * rate,
+        );
       }
       return [x];
     };
-    const tom = (piece: "tom1" | "floor") => newMic({ id: piece, file: piece, audio: piece, channels: 1, frames: 6 * rate, piece, place: "close", sure: 1 });
+    const tom = (piece: "tom1" | "floor") =>
+      newMic({
+        id: piece,
+        file: piece,
+        audio: piece,
+        channels: 1,
+        frames: 6 * rate,
+        piece,
+        place: "close",
+        sure: 1,
+      });
     const mics = [...song.mics.slice(0, 2), tom("tom1"), tom("floor")];
     const quiet = [new Float32Array(6 * rate)];
-    const pans = (left: number[], right: number[]) => pansByOverheads(mics, [overhead(left[0]!, left[1]!), overhead(right[0]!, right[1]!), quiet, quiet], hits, rate);
+    const pans = (left: number[], right: number[]) =>
+      pansByOverheads(
+        mics,
+        [overhead(left[0]!, left[1]!), overhead(right[0]!, right[1]!), quiet, quiet],
+        hits,
+        rate,
+      );
     // As the audience sees a kit the floor tom is on the right: usualPan has it at +45 %, the rack tom at -25 %.
     expect(pans([0.3, 0.1], [0.1, 0.3])).toEqual({});
     expect(pans([0.1, 0.3], [0.3, 0.1])).toEqual({ tom1: 25, floor: -45 });
     expect(pans([0.2, 0.2], [0.2, 0.2])).toEqual({});
     expect(pans([0.2, 0.18], [0.2, 0.2])).toEqual({}); // too little to turn a kit over
-  }); // prettier-ignore
+  });
   test("strokes that fall on a shell's are left out where there are others; the middle over strokes is told", () => {
-    const hits = [...Array.from({ length: 30 }, (_, i) => hitAt("hat", 1 + i / 2)), ...Array.from({ length: 15 }, (_, i) => hitAt("snare", 1.01 + i))];
+    const hits = [
+      ...Array.from({ length: 30 }, (_, i) => hitAt("hat", 1 + i / 2)),
+      ...Array.from({ length: 15 }, (_, i) => hitAt("snare", 1.01 + i)),
+    ];
     const chosen = cymbalStrokes(hits);
     expect(chosen).toHaveLength(12);
     expect(chosen.every((h) => (h.time * 2) % 2 === 1)).toBe(true);
     const at = (x: number) => ({ piece: "ride" as const, place: { overheads: x, before: x, after: x } });
-    expect(cymbalPlaces([at(0.1), at(0.3), at(0.2)])).toEqual([{ piece: "ride", strokes: 3, overheads: 0.2, before: 0.2, after: 0.2 }]);
+    expect(cymbalPlaces([at(0.1), at(0.3), at(0.2)])).toEqual([
+      { piece: "ride", strokes: 3, overheads: 0.2, before: 0.2, after: 0.2 },
+    ]);
   });
-}); // prettier-ignore
+});

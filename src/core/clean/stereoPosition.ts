@@ -165,7 +165,10 @@ export function pansByOverheads(
     if (strokes.length < fewestStrokes) return null;
     const places = strokes.map(({ time }) => {
       const from = Math.max(0, Math.round((time - panBefore) * sampleRate));
-      const near = overheads.map((o) => ({ mic: o.mic, channels: o.channels.map((x) => x.subarray(from, from + frames)) })); // prettier-ignore
+      const near = overheads.map((o) => ({
+        mic: o.mic,
+        channels: o.channels.map((x) => x.subarray(from, from + frames)),
+      }));
       return positionOf(...mixed(near, frames), sampleRate, panBefore);
     });
     return median(places);
@@ -187,7 +190,9 @@ const turnedFrom = 0.1;
 /** Strokes of a tom that fall on no other shell's, spread over the song. */
 function tomStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
   const others = hits.filter((h) => isShell(h.piece) && h.piece !== piece).map((h) => h.time);
-  const own = hits.filter((h) => h.piece === piece && !h.ghost && !others.some((t) => Math.abs(t - h.time) < clearOf)); // prettier-ignore
+  const own = hits.filter(
+    (h) => h.piece === piece && !h.ghost && !others.some((t) => Math.abs(t - h.time) < clearOf),
+  );
   return spreadOver(own, strokesEach);
 }
 

@@ -5,7 +5,16 @@ import { noise } from "../testing/signals";
 import { chainWith, judgeTreatment, treatmentsOf } from "./treatments";
 
 const rate = 48000;
-const mic = newMic({ id: "s", file: "s", audio: "s", channels: 1, frames: 9 * rate, piece: "snare", place: "top", sure: 1 }); // prettier-ignore
+const mic = newMic({
+  id: "s",
+  file: "s",
+  audio: "s",
+  channels: 1,
+  frames: 9 * rate,
+  piece: "snare",
+  place: "top",
+  sure: 1,
+});
 const mains = Array.from({ length: 8 }, (_, i) => rate * (0.5 + i));
 const ghosts = mains.map((m) => m + 0.25 * rate);
 const bleed = mains.map((m) => m + 0.7 * rate);

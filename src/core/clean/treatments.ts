@@ -119,8 +119,16 @@ export function judgeTreatment(
   cancelled: readonly Float32Array[] = input,
 ): Verdict {
   const frames = Math.min(input[0]!.length, Math.round(longest * sampleRate));
-  const [x, into] = [input, cancelled].map((list) => list.map((c) => c.subarray(0, frames))) as [Float32Array[], Float32Array[]]; // prettier-ignore
-  const raw = processChain(chain.filter((p) => p.type === "trim"), x, sampleRate, Float64Array.from(hits))[0]!; // prettier-ignore
+  const [x, into] = [input, cancelled].map((list) => list.map((c) => c.subarray(0, frames))) as [
+    Float32Array[],
+    Float32Array[],
+  ];
+  const raw = processChain(
+    chain.filter((p) => p.type === "trim"),
+    x,
+    sampleRate,
+    Float64Array.from(hits),
+  )[0]!;
   const treated = processChain(chain, into, sampleRate, Float64Array.from(hits))[0]!;
   const within = (list: readonly number[]) =>
     list.filter((f) => f > 0 && f + 0.3 * sampleRate < frames).slice(0, most);

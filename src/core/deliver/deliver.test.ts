@@ -12,10 +12,13 @@ import { gainToTarget } from "./loudnessTarget";
 const parts = { song: "Ferry", name: "Kick In", kind: "stem", number: "02", section: "", rate: "48 kHz" };
 const rate = 48000;
 const song = {
-  ...newSong("Ferry", rate, [testMic("kick", "kick", "in", 96000), { ...testMic("tom", "tom1", "close", 96000), unplayed: true }]),
+  ...newSong("Ferry", rate, [
+    testMic("kick", "kick", "in", 96000),
+    { ...testMic("tom", "tom1", "close", 96000), unplayed: true },
+  ]),
   frames: 96000,
   sections: [{ id: "s1", name: "Verse", from: 0.5, to: 1.5 }],
-}; // prettier-ignore
+};
 
 describe("names of files", () => {
   test("tokens are filled in, and what empty ones leave behind goes", () => {
@@ -40,7 +43,10 @@ describe("names of files", () => {
 describe("what is asked for", () => {
   test("the whole song has a tail, a section has not", () => {
     expect(deliveredFrames(song, { ...usualDelivery, tail: 2 })).toEqual({ from: 0, to: 192000 });
-    expect(deliveredFrames(song, { ...usualDelivery, tail: 2, section: "s1" })).toEqual({ from: 24000, to: 72000 }); // prettier-ignore
+    expect(deliveredFrames(song, { ...usualDelivery, tail: 2, section: "s1" })).toEqual({
+      from: 24000,
+      to: 72000,
+    });
   });
   test("what is not there is refused in words", () => {
     const asked = (more: object) => () => checkDelivery(song, { ...usualDelivery, ...more });
@@ -67,8 +73,16 @@ describe("levels", () => {
   const kit = { integrated: -20, truePeakDb: -9 };
   test("a loudness is reached by gain as far as the peaks let it, beyond by the limiter alone", () => {
     expect(gainToTarget(kit, "lufs14", false)).toEqual({ gainDb: 6, shortDb: 0, limits: false });
-    expect(gainToTarget({ ...kit, truePeakDb: -4 }, "lufs14", false)).toEqual({ gainDb: 3, shortDb: 3, limits: false }); // prettier-ignore
-    expect(gainToTarget({ ...kit, truePeakDb: -4 }, "lufs14", true)).toEqual({ gainDb: 6, shortDb: 0, limits: true }); // prettier-ignore
+    expect(gainToTarget({ ...kit, truePeakDb: -4 }, "lufs14", false)).toEqual({
+      gainDb: 3,
+      shortDb: 3,
+      limits: false,
+    });
+    expect(gainToTarget({ ...kit, truePeakDb: -4 }, "lufs14", true)).toEqual({
+      gainDb: 6,
+      shortDb: 0,
+      limits: true,
+    });
     expect(gainToTarget(kit, "lufs23", false).gainDb).toBe(-3);
     expect(gainToTarget(kit, "peak1", false).gainDb).toBe(8);
   });
@@ -90,7 +104,10 @@ describe("verdicts", () => {
   test("equal sides lose nothing in mono, unrelated ones 3 dB, turned ones all", () => {
     expect(checkKit([x, x], rate).monoLossDb).toBeCloseTo(0, 6);
     expect(checkKit([x, noise(2 * rate, 9, 0.2)], rate).monoLossDb).toBeCloseTo(-3.01, 1);
-    const turned = found(x, x.map((v) => -v)); // prettier-ignore
+    const turned = found(
+      x,
+      x.map((v) => -v),
+    );
     const [worst] = verdictsOf(song, usualDelivery, turned);
     expect(worst!.grade).toBe("fails");
     expect(verdictsOf(song, usualDelivery, turned).find((v) => v.name === "Mono")!.grade).toBe("fails");

@@ -74,14 +74,18 @@ export const usualDelivery: Delivery = {
  */
 export function checkDelivery(song: Song, delivery: Delivery): void {
   const { section, sampleRate, tail, names, format } = delivery;
-  if (!fileFormats.includes(format)) throw new RangeError(`Unknown format ${String(format)}; known: ${fileFormats.join(", ")}`);
+  if (!fileFormats.includes(format))
+    throw new RangeError(`Unknown format ${String(format)}; known: ${fileFormats.join(", ")}`);
   if (section !== null && !song.sections.some((s) => s.id === section))
-    throw new RangeError(`the song has no section "${section}"; known: ${song.sections.map((s) => s.name).join(", ") || "none"}`);
+    throw new RangeError(
+      `the song has no section "${section}"; known: ${song.sections.map((s) => s.name).join(", ") || "none"}`,
+    );
   if (sampleRate !== null && !(deliveryRates as readonly number[]).includes(sampleRate))
     throw new RangeError(`${sampleRate} Hz is no rate to deliver at; known: ${deliveryRates.join(", ")}`);
-  if (!(tail >= 0 && tail <= longestTail)) throw new RangeError(`a tail of ${tail} s; it must lie from 0 to ${longestTail}`);
+  if (!(tail >= 0 && tail <= longestTail))
+    throw new RangeError(`a tail of ${tail} s; it must lie from 0 to ${longestTail}`);
   fileName(names, { song: "", name: "x", kind: "", number: "01", section: "", rate: "" });
-} // prettier-ignore
+}
 
 /** Frames of the song [from, to) that are delivered; the tail comes behind the whole song only. */
 export function deliveredFrames(song: Song, { section, tail }: Delivery): { from: number; to: number } {

@@ -21,11 +21,16 @@ export function fileName(pattern: string, parts: NameParts): string {
   if (!/\{(name|number)\}/.test(pattern))
     throw new RangeError(`"${pattern}" calls all files the same: put {name} or {number} into it`);
   const filled = pattern.replace(/\{([^{}]*)\}/g, (_, token: string) => {
-    if (!(token in parts)) throw new RangeError(`{${token}} is unknown; known: ${Object.keys(nameTokens).map((t) => `{${t}}`).join(", ")}`);
+    if (!(token in parts))
+      throw new RangeError(
+        `{${token}} is unknown; known: ${Object.keys(nameTokens)
+          .map((t) => `{${t}}`)
+          .join(", ")}`,
+      );
     return parts[token as NameToken];
   });
   return filled
     .replace(/\s+/g, " ")
     .replace(/([ _-])\1+/g, "$1")
     .replace(/^[ _-]+|[ _-]+$/g, "");
-} // prettier-ignore
+}

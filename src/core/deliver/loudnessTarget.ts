@@ -31,5 +31,7 @@ export function gainToTarget(
   const wanted = value - kit.integrated;
   const room = peakCeiling - kit.truePeakDb;
   if (wanted <= room) return { ...nothing, gainDb: wanted };
-  return limit ? { gainDb: wanted, shortDb: 0, limits: true } : { gainDb: room, shortDb: wanted - room, limits: false };
-} // prettier-ignore
+  return limit
+    ? { gainDb: wanted, shortDb: 0, limits: true }
+    : { gainDb: room, shortDb: wanted - room, limits: false };
+}

@@ -26,13 +26,18 @@ const song: Song = applyAll(plain, [
 async function busOf(of: Song, id: string): Promise<Float32Array[]> {
   const out = [new Float32Array(frames), new Float32Array(frames)];
   let at = 0;
-  await renderSong(of, memoryReader(audio), { kit: false, stems: false, buses: true }, (name, channels, n) => {
-    if (name !== `bus:${id}`) return;
-    channels.forEach((x, ch) => out[ch]!.set(x.subarray(0, n), at));
-    at += n;
-  });
+  await renderSong(
+    of,
+    memoryReader(audio),
+    { kit: false, stems: false, buses: true },
+    (name, channels, n) => {
+      if (name !== `bus:${id}`) return;
+      channels.forEach((x, ch) => out[ch]!.set(x.subarray(0, n), at));
+      at += n;
+    },
+  );
   return out;
-} // prettier-ignore
+}
 
 describe("what comes into a bus", () => {
   test("is what a render of the bus gives with nothing on it, in time with the recording", async () => {
@@ -49,18 +54,38 @@ describe("what comes into a bus", () => {
     const otherwise = applyAll(song, [
       { op: "setBus", bus: "shells", values: { muted: true, soloed: true, pan: 50, width: 0 } },
     ]);
-    expect(largestDifference(busInput({ ...otherwise, edits: [{ at: 4000, shift: 200, fade: 64, likeness: 1, jumpDb: null }] }, "shells", audio, 0)[0]!, made[0]!)).toBe(0);
-    const muted = applyAll(song, ["kick", "snare"].map((mic) => ({ op: "setMic", mic, values: { muted: true } }) as const));
+    expect(
+      largestDifference(
+        busInput(
+          { ...otherwise, edits: [{ at: 4000, shift: 200, fade: 64, likeness: 1, jumpDb: null }] },
+          "shells",
+          audio,
+          0,
+        )[0]!,
+        made[0]!,
+      ),
+    ).toBe(0);
+    const muted = applyAll(
+      song,
+      ["kick", "snare"].map((mic) => ({ op: "setMic", mic, values: { muted: true } }) as const),
+    );
     expect(Math.max(...busInput(muted, "shells", audio, 0)[0]!)).toBe(0);
-  }); // prettier-ignore
+  });
   test("hangs on what feeds it and on nothing else", () => {
     const key = busInputKey(song, "shells");
     const level = (id: string) => ({ op: "setMic", mic: id, values: { level: -1 } }) as const;
     const other = song.mics.find((m) => m.output !== "shells")!.id;
-    expect(busInputKey(applyAll(song, [level(other), { op: "setBus", bus: "shells", values: { level: 2 } }]), "shells")).toBe(key);
+    expect(
+      busInputKey(
+        applyAll(song, [level(other), { op: "setBus", bus: "shells", values: { level: 2 } }]),
+        "shells",
+      ),
+    ).toBe(key);
     expect(busInputKey(applyAll(song, [level("snare")]), "shells")).not.toBe(key);
-    expect(busInputKey(applyAll(song, [{ op: "setMic", mic: "snare", values: { soloed: true } }]), "shells")).toBe(key);
+    expect(
+      busInputKey(applyAll(song, [{ op: "setMic", mic: "snare", values: { soloed: true } }]), "shells"),
+    ).toBe(key);
     expect(busInputKey(JSON.parse(JSON.stringify(song)) as Song, "shells")).toBe(key);
     expect(() => busInput(song, "none", audio, 0)).toThrow('no bus "none"');
-  }); // prettier-ignore
+  });
 });

@@ -17,7 +17,9 @@ export function fedAlone(song: Song, ...wanted: readonly string[]): Song {
     mics: song.mics.map((m): Mic => {
       const alone = { ...m, ownEdits: [], soloed: false };
       if (asked.has(m.id)) return alone;
-      const idle = m.chain.filter((p) => !isFree(p)).map((p) => (p.type === "cancel" ? { ...p, on: false } : p));
+      const idle = m.chain
+        .filter((p) => !isFree(p))
+        .map((p) => (p.type === "cancel" ? { ...p, on: false } : p));
       return { ...alone, muted: true, sends: [], chain: idle };
     }),
     buses: song.buses.map((b): Bus => {
@@ -26,7 +28,7 @@ export function fedAlone(song: Song, ...wanted: readonly string[]): Song {
       return asked.has(b.id) ? alone : { ...alone, chain: [], sends: [] };
     }),
   };
-} // prettier-ignore
+}
 
 /**
  * What comes into the chain of a bus over a stretch of the recording, latency taken off. What lies before the stretch is not

@@ -15,7 +15,13 @@ import { SectionMap } from "./sectionValues";
 
 const rate = 48000;
 const { song, audio, own } = bleedSong(rate);
-const set = (mic: string, on: boolean, params = {}): Operation => ({ op: "setProcessor", owner: mic, processor: `${mic}.cancel`, params, on }); // prettier-ignore
+const set = (mic: string, on: boolean, params = {}): Operation => ({
+  op: "setProcessor",
+  owner: mic,
+  processor: `${mic}.cancel`,
+  params,
+  on,
+});
 const both = applyAll(song, [set("kick", true), set("snare", true)]);
 const energy = (x: Float32Array, from: number, seconds: number) => {
   let sum = 1e-20;
@@ -91,21 +97,32 @@ describe("cancelling", () => {
   test("live gives the samples of the offline render", async () => {
     const stem = new Float32Array(song.frames);
     let filled = 0;
-    await renderSong(both, memoryReader(audio), { kit: true, stems: false, buses: false }, (_, channels, frames) => {
-      stem.set(channels[0]!.subarray(0, frames), filled);
-      filled += frames;
-    });
+    await renderSong(
+      both,
+      memoryReader(audio),
+      { kit: true, stems: false, buses: false },
+      (_, channels, frames) => {
+        stem.set(channels[0]!.subarray(0, frames), filled);
+        filled += frames;
+      },
+    );
     const engine = Engine.of(both);
     engine.reset(0);
     const live = new Float32Array(song.frames + engine.latency);
     for (let at = 0; at + laneFrames <= live.length; at += laneFrames) {
-      const block = audio.map((channels) => channels.map((x) => { const b = new Float32Array(laneFrames); b.set(x.subarray(at, at + laneFrames)); return b; }));
+      const block = audio.map((channels) =>
+        channels.map((x) => {
+          const b = new Float32Array(laneFrames);
+          b.set(x.subarray(at, at + laneFrames));
+          return b;
+        }),
+      );
       engine.process(block, at);
       live.set(engine.mixer.output[0]!, at);
     }
     const heard = live.subarray(engine.latency, live.length - laneFrames);
     expect(largestDifference(heard, stem.subarray(0, heard.length))).toBe(0);
-  }); // prettier-ignore
+  });
 });
 
 describe("switching while it plays", () => {
@@ -121,7 +138,10 @@ describe("switching while it plays", () => {
       const changed = changes.get(n);
       if (changed) stage.update(changed, sections);
       positions.put(at);
-      stage.process(audio.map((channels) => channels.map((x) => x.subarray(at, at + laneFrames))), positions); // prettier-ignore
+      stage.process(
+        audio.map((channels) => channels.map((x) => x.subarray(at, at + laneFrames))),
+        positions,
+      );
       y.set(stage.outputs[1]![0]!, at);
     }
     return y;
@@ -131,18 +151,27 @@ describe("switching while it plays", () => {
     for (let i = from + 1; i < to; i++) most = Math.max(most, Math.abs(y[i]! - y[i - 1]!));
     return most;
   };
-  test.each([37, 38, 39, 40, 41])("on at block %d, off and on again: no step that the recording does not have", (at) => {
-    const never = played(new Map());
-    const y = played(new Map([[at, both], [at + 30, song], [at + 37, both]]));
-    for (const n of [at, at + 30, at + 37]) {
-      const [from, to] = [n * laneFrames, (n + 30) * laneFrames];
-      expect(step(y, from, to)).toBeLessThan(1.3 * step(never, from, to) + 1e-4);
-    }
-    // Long after the last switch it is as if it had been on from the start, but for where its looks begin.
-    const always = cancelStretch(both, audio, 0)[1]![0]!;
-    const late = cancelLatency(rate);
-    expect(change(y.subarray(late), always, 5, 4)).toBeCloseTo(0, 1);
-  }); // prettier-ignore
+  test.each([37, 38, 39, 40, 41])(
+    "on at block %d, off and on again: no step that the recording does not have",
+    (at) => {
+      const never = played(new Map());
+      const y = played(
+        new Map([
+          [at, both],
+          [at + 30, song],
+          [at + 37, both],
+        ]),
+      );
+      for (const n of [at, at + 30, at + 37]) {
+        const [from, to] = [n * laneFrames, (n + 30) * laneFrames];
+        expect(step(y, from, to)).toBeLessThan(1.3 * step(never, from, to) + 1e-4);
+      }
+      // Long after the last switch it is as if it had been on from the start, but for where its looks begin.
+      const always = cancelStretch(both, audio, 0)[1]![0]!;
+      const late = cancelLatency(rate);
+      expect(change(y.subarray(late), always, 5, 4)).toBeCloseTo(0, 1);
+    },
+  );
   test("what was taken out is told, and nothing while it is off", () => {
     const stage = new CancelStage(both);
     stage.update(both, new SectionMap([], rate));
@@ -151,7 +180,10 @@ describe("switching while it plays", () => {
     let most = 0;
     for (let at = 0; at + laneFrames < 2 * rate; at += laneFrames) {
       positions.put(at);
-      stage.process(audio.map((channels) => channels.map((x) => x.subarray(at, at + laneFrames))), positions); // prettier-ignore
+      stage.process(
+        audio.map((channels) => channels.map((x) => x.subarray(at, at + laneFrames))),
+        positions,
+      );
       most = Math.max(most, stage.reductionDb(1));
     }
     expect(most).toBeGreaterThan(15);

@@ -37,11 +37,17 @@ const db = (x: number) => 20 * Math.log10(x + 1e-30);
 describe("engine", () => {
   test("an untouched mono mic comes out 3.01 dB down on both sides and nowhere late", async () => {
     const { song, audio } = testSong();
-    const { kit } = await render(applyAll(song, [{ op: "setMic", mic: "snare", values: { muted: true } }, { op: "setMic", mic: "oh", values: { muted: true } }]), audio);
+    const { kit } = await render(
+      applyAll(song, [
+        { op: "setMic", mic: "snare", values: { muted: true } },
+        { op: "setMic", mic: "oh", values: { muted: true } },
+      ]),
+      audio,
+    );
     const wanted = audio[0]![0]!.map((v) => v * Math.SQRT1_2);
     expect(db(largestDifference(kit![0]!, wanted))).toBeLessThan(-120);
     expect(db(largestDifference(kit![1]!, wanted))).toBeLessThan(-120);
-  }); // prettier-ignore
+  });
 
   test("an untouched stem is the file bit for bit", async () => {
     const { song, audio } = testSong();
@@ -53,22 +59,29 @@ describe("engine", () => {
   // The null test: a parallel path that changes nothing, turned over, must cancel the dry one.
   test.each([
     ["parallel compression", "squash", [set("squash", "compressor", { mix: 0, makeup: 0 })]],
-    ["parallel saturation", "grit", [set("grit", "eq", {}, false), set("grit", "saturation", { mix: 0, output: 0 })]],
+    [
+      "parallel saturation",
+      "grit",
+      [set("grit", "eq", {}, false), set("grit", "saturation", { mix: 0, output: 0 })],
+    ],
     ["a room at mix 0", "room", [set("room", "reverb", { mix: 0 })]],
-  ] as [string, string, Operation[]][])("%s arrives exactly with the dry path: null below -120 dB", async (_, bus, operations) => {
-    const { song, audio } = testSong();
-    const path: Operation[] = [
-      ...operations,
-      { op: "setBus", bus, values: { muted: false, level: 0 } },
-      { op: "setSends", owner: "kick", sends: [{ bus, level: 0, from: "fader", followsPan: true }] },
-      { op: "setMic", mic: "oh", values: { muted: true } },
-      { op: "setMic", mic: "snare", values: { muted: true } },
-    ];
-    const dry = await render(applyAll(song, path.slice(operations.length + 2)), audio);
-    const both = await render(applyAll(song, path), audio);
-    const residue = both["kit"]![0]!.map((v, i) => v - 2 * dry["kit"]![0]![i]!);
-    expect(db(Math.max(...residue.map(Math.abs)))).toBeLessThan(-120);
-  }); // prettier-ignore
+  ] as [string, string, Operation[]][])(
+    "%s arrives exactly with the dry path: null below -120 dB",
+    async (_, bus, operations) => {
+      const { song, audio } = testSong();
+      const path: Operation[] = [
+        ...operations,
+        { op: "setBus", bus, values: { muted: false, level: 0 } },
+        { op: "setSends", owner: "kick", sends: [{ bus, level: 0, from: "fader", followsPan: true }] },
+        { op: "setMic", mic: "oh", values: { muted: true } },
+        { op: "setMic", mic: "snare", values: { muted: true } },
+      ];
+      const dry = await render(applyAll(song, path.slice(operations.length + 2)), audio);
+      const both = await render(applyAll(song, path), audio);
+      const residue = both["kit"]![0]!.map((v, i) => v - 2 * dry["kit"]![0]![i]!);
+      expect(db(Math.max(...residue.map(Math.abs)))).toBeLessThan(-120);
+    },
+  );
 
   test("every chain is compensated: a mic with saturation and gate stays in time with one without", async () => {
     const { song, audio } = testSong();
@@ -87,23 +100,32 @@ describe("engine", () => {
     const { song, audio } = testSong();
     const engine = Engine.of(applyAll(song, [set("kick", "compressor", {}, true)]));
     const { chain, owner } = engine.bank.nodes[0]!;
-    const { slot, index } = chain.seats(owner).find((s) => s.slot.handles[s.index]!.id === "kick.compressor")!;
-    const { memory, owners } = (slot as unknown as { format: { memory: { buffer: ArrayBuffer }; owners: { first: number }[] } }).format;
+    const { slot, index } = chain
+      .seats(owner)
+      .find((s) => s.slot.handles[s.index]!.id === "kick.compressor")!;
+    const { memory, owners } = (
+      slot as unknown as { format: { memory: { buffer: ArrayBuffer }; owners: { first: number }[] } }
+    ).format;
     const { buffer } = memory;
     const lane = owners[index]!.first;
     slot.processor.process = (x) => (new Float32Array(buffer, x, 4 * blockFrames)[4 * 50 + lane] = NaN);
     const out = engine.mixer.output;
     for (let b = 0; b < 60; b++)
-      engine.process(audio.map((mic) => mic.map((x) => x.subarray(b * 128, b * 128 + 128))), b * 128);
+      engine.process(
+        audio.map((mic) => mic.map((x) => x.subarray(b * 128, b * 128 + 128))),
+        b * 128,
+      );
     expect(engine.failed).toEqual(["kick.compressor"]);
     expect(out[0]!.every((v) => Number.isFinite(v))).toBe(true);
     expect(Math.max(...out[0]!)).toBeGreaterThan(0.1);
     expect(engine.takePeak(0)).toBeGreaterThan(0.1); // the kick itself plays on without the processor
-  }); // prettier-ignore
+  });
 
   test("a value that differs in a section moves at its border without a step, and is there at once after a jump", () => {
     const { song, audio } = testSong(48000);
-    const tone = audio.map((mic, m) => mic.map((x) => x.map((_, i) => (m === 0 ? 0.5 * Math.sin(i / 30) : 0))));
+    const tone = audio.map((mic, m) =>
+      mic.map((x) => x.map((_, i) => (m === 0 ? 0.5 * Math.sin(i / 30) : 0))),
+    );
     const varied = applyAll(song, [
       { op: "setSong", values: { sections: [{ id: "quiet", name: "quiet", from: 0.5, to: 0.8 }] } },
       { op: "setProcessor", owner: "kick", processor: "kick.trim", bySection: { quiet: { gain: -20 } } },
@@ -115,7 +137,8 @@ describe("engine", () => {
       engine.process(blockAt(at), at);
       heard.push(...engine.mixer.output[0]!);
     }
-    const level = (from: number) => Math.max(...heard.slice(from + engine.latency, from + engine.latency + 480));
+    const level = (from: number) =>
+      Math.max(...heard.slice(from + engine.latency, from + engine.latency + 480));
     expect(db(level(20000) / level(12000))).toBeCloseTo(0, 1);
     expect(db(level(30000) / level(12000))).toBeCloseTo(-20, 1);
     expect(db(level(42000) / level(12000))).toBeCloseTo(0, 1);
@@ -123,12 +146,15 @@ describe("engine", () => {
     const steps = heard.map((v, i) => (i ? Math.abs(v - heard[i - 1]!) : 0));
     expect(Math.max(...steps)).toBeLessThan((0.5 / 30) * Math.SQRT1_2 * 1.05);
     // The border is hit to within a block and the glide.
-    const first = heard.findIndex((_, i) => i > 15000 + engine.latency && i % 94 === 0 && level(i - engine.latency) < 0.25);
+    const first = heard.findIndex(
+      (_, i) => i > 15000 + engine.latency && i % 94 === 0 && level(i - engine.latency) < 0.25,
+    );
     expect(Math.abs(first - engine.latency - 24000)).toBeLessThan(1200);
     engine.reset(30000);
-    for (let at = 30000; at < 30000 + 40 * blockFrames; at += blockFrames) engine.process(blockAt(at - (at % 1)), at);
+    for (let at = 30000; at < 30000 + 40 * blockFrames; at += blockFrames)
+      engine.process(blockAt(at - (at % 1)), at);
     expect(Math.max(...engine.mixer.output[0]!)).toBeLessThan(0.05);
-  }); // prettier-ignore
+  });
 
   test("music that is no drum is heard beside the kit and is no part of it", async () => {
     const { song, audio } = testSong();
@@ -228,10 +254,24 @@ describe("a key from another mic", () => {
   const frames = 48000;
   const { song, audio } = testSong(frames);
   // The kick sounds in the first half only; the snare all the time, ten times as quiet as the gate's threshold.
-  const mics = [[audio[0]![0]!.map((v, i) => (i < frames / 2 ? v : 0))], [audio[1]![0]!.map((v) => 0.002 * v)], audio[2]!];
-  const gated = applyAll(song, [set("snare", "gate", { opens: "level", threshold: -30, hysteresis: 3, range: 60, hold: 0.01, release: 0.01 }, true)]);
-  const keyed = applyAll(gated, [{ op: "setProcessor", owner: "snare", processor: "snare.gate", key: "kick" }]);
-  const power = (x: Float32Array, from: number, to: number) => db(Math.sqrt(x.slice(from, to).reduce((s, v) => s + v * v, 0) / (to - from)));
+  const mics = [
+    [audio[0]![0]!.map((v, i) => (i < frames / 2 ? v : 0))],
+    [audio[1]![0]!.map((v) => 0.002 * v)],
+    audio[2]!,
+  ];
+  const gated = applyAll(song, [
+    set(
+      "snare",
+      "gate",
+      { opens: "level", threshold: -30, hysteresis: 3, range: 60, hold: 0.01, release: 0.01 },
+      true,
+    ),
+  ]);
+  const keyed = applyAll(gated, [
+    { op: "setProcessor", owner: "snare", processor: "snare.gate", key: "kick" },
+  ]);
+  const power = (x: Float32Array, from: number, to: number) =>
+    db(Math.sqrt(x.slice(from, to).reduce((s, v) => s + v * v, 0) / (to - from)));
 
   test("the gate of one mic is opened by what another hears, and by nothing else", async () => {
     const own = (await render(gated, mics))["stem:snare"]![0]!;
@@ -253,7 +293,13 @@ describe("a key from another mic", () => {
     engine.reset(0);
     const live = new Float32Array(frames + 4096);
     for (let at = 0; at + blockFrames <= live.length; at += blockFrames) {
-      const block = mics.map((m) => m.map((x) => { const b = new Float32Array(blockFrames); b.set(x.subarray(Math.min(at, frames), Math.min(frames, at + blockFrames))); return b; }));
+      const block = mics.map((m) =>
+        m.map((x) => {
+          const b = new Float32Array(blockFrames);
+          b.set(x.subarray(Math.min(at, frames), Math.min(frames, at + blockFrames)));
+          return b;
+        }),
+      );
       engine.process(block, at);
       live.set(engine.mixer.output[0]!, at);
     }
@@ -262,18 +308,40 @@ describe("a key from another mic", () => {
     expect(largestDifference(heard, kit![0]!.subarray(0, heard.length))).toBe(0);
     expect(sameStructure(gated, keyed)).toBe(false);
   });
-}); // prettier-ignore
+});
 
 describe("gains of bands while it plays", () => {
   const { song, audio } = testSong(24000);
-  const eq = applyAll(song, [set("snare", "dynamicEq", { opens: "hits", highGain: -18, highRange: 12, highHold: 0.05, band4Shape: "bell", band4Gain: 3, band4Range: 0 }, true)]);
+  const eq = applyAll(song, [
+    set(
+      "snare",
+      "dynamicEq",
+      {
+        opens: "hits",
+        highGain: -18,
+        highRange: 12,
+        highHold: 0.05,
+        band4Shape: "bell",
+        band4Gain: 3,
+        band4Range: 0,
+      },
+      true,
+    ),
+  ]);
   const gains = new Float64Array(20);
   /** Plays up to a moment, s, and reads the gains. */
   function gainsAt(seconds: number, id: string): number[] {
     const engine = Engine.of(eq);
     engine.reset(0);
     for (let at = 0; at < seconds * 48000 + engine.latency; at += blockFrames)
-      engine.process(audio.map((m) => m.map((x) => x.slice(at, at + blockFrames)).map((x) => (x.length === blockFrames ? x : new Float32Array(blockFrames)))), at);
+      engine.process(
+        audio.map((m) =>
+          m
+            .map((x) => x.slice(at, at + blockFrames))
+            .map((x) => (x.length === blockFrames ? x : new Float32Array(blockFrames))),
+        ),
+        at,
+      );
     engine.bandGains(id, gains);
     return Array.from(gains.subarray(0, 5));
   }
@@ -283,12 +351,14 @@ describe("gains of bands while it plays", () => {
     expect(rest[1]).toBeCloseTo(-18, 2);
     expect(rest[3]).toBeCloseTo(3, 2);
     expect(gainsAt(0.22, "snare.dynamicEq")[1]).toBeCloseTo(-6, 1);
-    for (const id of ["snare.gate", "snare.pan", "kick.dynamicEq", "nobody"]) expect(gainsAt(0.1, id).every(Number.isNaN)).toBe(true);
+    for (const id of ["snare.gate", "snare.pan", "kick.dynamicEq", "nobody"])
+      expect(gainsAt(0.1, id).every(Number.isNaN)).toBe(true);
   });
   test("the response is that of the bands where they stand", () => {
     const { params } = eq.mics[1]!.chain.find((p) => p.type === "dynamicEq")!;
     const here = Array.from(gainsAt(0.1, "snare.dynamicEq"));
-    for (const f of [100, 700, 4000]) expect(movedResponseDb(params, here, f, 48000)).toBeCloseTo(dynamicResponseDb(params, 0, f, 48000), 1);
+    for (const f of [100, 700, 4000])
+      expect(movedResponseDb(params, here, f, 48000)).toBeCloseTo(dynamicResponseDb(params, 0, f, 48000), 1);
     expect(movedResponseDb(params, [], 700, 48000)).toBe(0);
   });
-}); // prettier-ignore
+});

@@ -18,8 +18,12 @@ const plain = applyAll(bare, [
 /** A gate that lets everything through: it makes what runs through it late. */
 const late = (song: Song, owner: string): Operation => {
   const { chain } = [...song.mics, ...song.buses].find((o) => o.id === owner)!;
-  return { op: "setChain", owner, chain: withFree(chain, [{ ...newProcessor(owner, "gate", true, { range: 0 }), id: `${owner}.late` }]) };
-}; // prettier-ignore
+  return {
+    op: "setChain",
+    owner,
+    chain: withFree(chain, [{ ...newProcessor(owner, "gate", true, { range: 0 }), id: `${owner}.late` }]),
+  };
+};
 const moves: LevelMove[] = [
   { time: 0.1, db: 0 },
   { time: 0.2, db: -12 },
@@ -64,25 +68,30 @@ describe("a fader that moves over the song", () => {
       ...only("snare"),
       { op: "addBuses", buses: [newBus("path", "Path", "parallel")] },
       { op: "setSends", owner: "snare", sends: [{ bus: "path", level: 0, from: "fader", followsPan: true }] },
-    ]); // prettier-ignore
+    ]);
     const moved = applyAll(sent, [{ op: "setMic", mic: "snare", values: { levelMoves: moves } }]);
     expect(worst(await kit(moved), await kit(sent))).toBeLessThan(0.13);
   });
   test("after a jump it is there at once", () => {
-    const engine = Engine.of(applyAll(plain, [...only("snare"), { op: "setMic", mic: "snare", values: { levelMoves: moves } }]));
+    const engine = Engine.of(
+      applyAll(plain, [...only("snare"), { op: "setMic", mic: "snare", values: { levelMoves: moves } }]),
+    );
     const still = Engine.of(applyAll(plain, only("snare")));
     const from = 10240;
     const blocks = Math.ceil(engine.latency / blockFrames) + 1;
     for (const e of [engine, still]) {
       e.reset(from);
       for (let at = from; at < from + blocks * blockFrames; at += blockFrames)
-        e.process(audio.map((channels) => channels.map((x) => x.subarray(at, at + blockFrames))), at);
+        e.process(
+          audio.map((channels) => channels.map((x) => x.subarray(at, at + blockFrames))),
+          at,
+        );
     }
     // The first that is heard lies where it goes straight at -12 dB.
     const [moved, plainly] = [engine, still].map((e) => e.mixer.output[0]!);
     const heard = plainly!.findIndex((v) => Math.abs(v) > 1e-3);
     expect(20 * Math.log10(moved![heard]! / plainly![heard]!)).toBeCloseTo(-12, 3);
-  }); // prettier-ignore
+  });
 });
 
 test("asked forwards, backwards and beyond its ends a line gives what its points say", () => {

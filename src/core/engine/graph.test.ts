@@ -27,7 +27,12 @@ async function render(song: Song): Promise<Record<string, Float32Array[]>> {
   );
   return out;
 }
-const more = (owner: string, type: string, params: ProcessorState["params"] = {}, id = `${owner}.more`): ProcessorState => ({ ...newProcessor(owner, type, true, params), id }); // prettier-ignore
+const more = (
+  owner: string,
+  type: string,
+  params: ProcessorState["params"] = {},
+  id = `${owner}.more`,
+): ProcessorState => ({ ...newProcessor(owner, type, true, params), id });
 const chain = (song: Song, owner: string, ...free: ProcessorState[]): Operation => {
   const found = [...song.mics, ...song.buses].find((o) => o.id === owner)!;
   return { op: "setChain", owner, chain: withFree(found.chain, free) };
@@ -61,8 +66,20 @@ describe("buses that feed buses", () => {
   test("through empty buses the kit is the same, to a rounding of the sums", async () => {
     const [a, b] = [await render(plain), await render(grouped)];
     expect(difference(a["kit"]!, b["kit"]!)).toBeLessThan(-130);
-    expect(difference(b["bus:inner"]!, (await render(applyAll(plain, ["snare", "oh"].map((mic): Operation => ({ op: "setMic", mic, values: { muted: true } }))))) ["kit"]!)).toBeLessThan(-130);
-  }); // prettier-ignore
+    expect(
+      difference(
+        b["bus:inner"]!,
+        (
+          await render(
+            applyAll(
+              plain,
+              ["snare", "oh"].map((mic): Operation => ({ op: "setMic", mic, values: { muted: true } })),
+            ),
+          )
+        )["kit"]!,
+      ),
+    ).toBeLessThan(-130);
+  });
 
   test("whatever is late on one way, all ways arrive together: null below -120 dB", async () => {
     // Saturation at drive 0 and mix 0 changes nothing and takes its time; it stands at another place on every way.
@@ -95,8 +112,10 @@ describe("buses that feed buses", () => {
       chain(plain, "grit"),
       { op: "setBus", bus: "grit", values: { muted: false, level: 0 } },
     ]);
-    const heard = async (values: object) => (await render(applyAll(base, [sends("kick", send("grit", values))])))["bus:grit"]!;
-    const peak = (x: Float32Array) => db(Math.max(...x.map(Math.abs))) - db(Math.max(...audio[0]![0]!.map(Math.abs)));
+    const heard = async (values: object) =>
+      (await render(applyAll(base, [sends("kick", send("grit", values))])))["bus:grit"]!;
+    const peak = (x: Float32Array) =>
+      db(Math.max(...x.map(Math.abs))) - db(Math.max(...audio[0]![0]!.map(Math.abs)));
     const levels = async (values: object) => (await heard(values)).map(peak);
     expect((await levels({}))[0]).toBeCloseTo(-14, 1);
     expect((await levels({}))[1]).toBeLessThan(-200);
@@ -107,13 +126,24 @@ describe("buses that feed buses", () => {
     expect(centred[1]).toBeCloseTo(6 - 3.01, 1);
     expect((await levels({ from: "input", followsPan: false, level: -3 }))[1]).toBeCloseTo(-6.01, 1);
     // Before its chain means before what is free: polarity and delay are there.
-    const turned = applyAll(base, [sends("kick", send("grit", { from: "input" })), { op: "setProcessor", owner: "kick", processor: "kick.polarity", params: { polarity: "inverted" } }]);
+    const turned = applyAll(base, [
+      sends("kick", send("grit", { from: "input" })),
+      { op: "setProcessor", owner: "kick", processor: "kick.polarity", params: { polarity: "inverted" } },
+    ]);
     const [a, b] = [(await render(turned))["bus:grit"]!, await heard({ from: "input" })];
     expect(difference(a, negative(b))).toBeLessThan(-140);
-  }); // prettier-ignore
+  });
 
   test("a bus's width and balance: mono, wider, to one side; plain changes nothing to the bit", async () => {
-    const of = async (values: object) => (await render(applyAll(grouped, [{ op: "setMic", mic: "oh", values: { output: "shells" } }, { op: "setBus", bus: "shells", values }])))["bus:shells"]!;
+    const of = async (values: object) =>
+      (
+        await render(
+          applyAll(grouped, [
+            { op: "setMic", mic: "oh", values: { output: "shells" } },
+            { op: "setBus", bus: "shells", values },
+          ]),
+        )
+      )["bus:shells"]!;
     const flat = await of({});
     const [left, right] = await of({ width: 0 });
     expect(largestDifference(left!, right!)).toBe(0);
@@ -121,7 +151,7 @@ describe("buses that feed buses", () => {
     const side = (x: Float32Array[]) => x[0]!.map((v, i) => v - x[1]![i]!);
     expect(difference([side(await of({ width: 200 }))], [side(flat).map((v) => 2 * v)])).toBeLessThan(-125);
     expect(db(Math.max(...(await of({ pan: -100 }))[1]!.map(Math.abs)))).toBeLessThan(-200);
-  }); // prettier-ignore
+  });
 });
 
 describe("keys", () => {
@@ -131,10 +161,16 @@ describe("keys", () => {
       { op: "addBuses", buses: [newBus("far", "Far", "group"), newBus("near", "Near", "group")] },
       { op: "setMic", mic: "oh", values: { output: "far" } },
       { op: "setMic", mic: "kick", values: { output: "near" } },
-      chain({ ...plain, buses: [...plain.buses, newBus("far", "Far", "group")] }, "far", more("far", "compressor", ducked)),
+      chain(
+        { ...plain, buses: [...plain.buses, newBus("far", "Far", "group")] },
+        "far",
+        more("far", "compressor", ducked),
+      ),
     ]);
     const by = (key: string | null, extra: Operation[] = []) =>
-      render(applyAll(squeezed, [...extra, { op: "setProcessor", owner: "far", processor: "far.more", key }]));
+      render(
+        applyAll(squeezed, [...extra, { op: "setProcessor", owner: "far", processor: "far.more", key }]),
+      );
     const mic = (await by("kick"))["bus:far"]!;
     const bus = (await by("near"))["bus:far"]!;
     const own = (await by(null))["bus:far"]!;
@@ -143,8 +179,10 @@ describe("keys", () => {
     expect(difference(mic, own)).toBeGreaterThan(-40);
     // What makes the key's way longer moves nothing: key and bus wait for each other.
     const still = more("kick", "saturation", { mix: 0, output: 0, drive: 0 });
-    expect(difference((await by("kick", [chain(squeezed, "kick", still)]))["bus:far"]!, mic)).toBeLessThan(-120);
-  }); // prettier-ignore
+    expect(difference((await by("kick", [chain(squeezed, "kick", still)]))["bus:far"]!, mic)).toBeLessThan(
+      -120,
+    );
+  });
   test("a mic can listen to a bus: it waits for it, and everything still arrives together", async () => {
     const late = applyAll(plain, [
       chain(plain, "oh", more("oh", "gate", { opens: "level", threshold: -60, range: 60 }, "oh.gate")),
@@ -157,10 +195,17 @@ describe("keys", () => {
     expect(difference(b["kit"]!, dry["kit"]!)).toBeLessThan(-130);
     expect(difference(b["stem:oh"]!, dry["stem:oh"]!)).toBeLessThan(-130);
     // Noise goes to the bus all the time, so the gate is open, once it has opened.
-    expect(difference(a["stem:oh"]!.map((x) => x.subarray(4800)), dry["stem:oh"]!.map((x) => x.subarray(4800)))).toBeLessThan(-60);
+    expect(
+      difference(
+        a["stem:oh"]!.map((x) => x.subarray(4800)),
+        dry["stem:oh"]!.map((x) => x.subarray(4800)),
+      ),
+    ).toBeLessThan(-60);
     const shut = applyAll(late, [{ op: "setMic", mic: "snare", values: { muted: true } }]);
-    expect(db(Math.max(...(await render(shut))["stem:oh"]![0]!.subarray(12000).map(Math.abs)))).toBeLessThan(-50);
-  }); // prettier-ignore
+    expect(db(Math.max(...(await render(shut))["stem:oh"]![0]!.subarray(12000).map(Math.abs)))).toBeLessThan(
+      -50,
+    );
+  });
 });
 
 describe("engine of a whole graph", () => {
@@ -198,19 +243,30 @@ describe("engine of a whole graph", () => {
     engine.reset(0);
     const live = new Float32Array(frames + 8192);
     for (let at = 0; at + blockFrames <= live.length; at += blockFrames) {
-      const block = parts.map((m) => m.map((x) => { const b = new Float32Array(blockFrames); b.set(x.subarray(Math.min(at, frames), Math.min(frames, at + blockFrames))); return b; }));
+      const block = parts.map((m) =>
+        m.map((x) => {
+          const b = new Float32Array(blockFrames);
+          b.set(x.subarray(Math.min(at, frames), Math.min(frames, at + blockFrames)));
+          return b;
+        }),
+      );
       engine.process(block, at);
       live.set(engine.mixer.output[0]!, at);
     }
     const kitOut = new Float32Array(frames);
     let at = 0;
-    await renderSong(busy, memoryReader(parts), { kit: true, stems: false, buses: false }, (_, channels, n) => {
-      kitOut.set(channels[0]!.subarray(0, n), at);
-      at += n;
-    });
+    await renderSong(
+      busy,
+      memoryReader(parts),
+      { kit: true, stems: false, buses: false },
+      (_, channels, n) => {
+        kitOut.set(channels[0]!.subarray(0, n), at);
+        at += n;
+      },
+    );
     expect(Math.max(...kitOut.map(Math.abs))).toBeGreaterThan(0.1);
     expect(largestDifference(live.subarray(engine.latency, engine.latency + frames), kitOut)).toBe(0);
-  }); // prettier-ignore
+  });
 
   test("a drum that is heard alone keeps its sends; what feeds it is heard through it alone", async () => {
     const alone = (id: string, more: Operation[] = []) =>

@@ -35,7 +35,8 @@ export function heardTogether(
   let listening = song;
   const buses = ids.map((id) => {
     const owner = ownerOf(song, id);
-    if (!owner || owner.output === null) throw new RangeError(`the song has no mic or bus "${id}" before its kit`);
+    if (!owner || owner.output === null)
+      throw new RangeError(`the song has no mic or bus "${id}" before its kit`);
     const made = listeningTo(listening, id);
     listening = made.song;
     return made.bus;
@@ -55,4 +56,4 @@ export function heardTogether(
       }),
     );
   });
-} // prettier-ignore
+}

@@ -9,7 +9,14 @@ const frames = 60 * rate;
 /** Every sample says where in the song it lies. */
 const ramp = (from = 0) => Float32Array.from({ length: frames - from }, (_, i) => from + i);
 const strokes = (piece: Piece, from: number, count: number): Hit[] =>
-  Array.from({ length: count }, (_, i) => ({ piece, time: from + i, levelDb: -9, ghost: false, kind: "stroke", sure: 1 })); // prettier-ignore
+  Array.from({ length: count }, (_, i) => ({
+    piece,
+    time: from + i,
+    levelDb: -9,
+    ghost: false,
+    kind: "stroke",
+    sure: 1,
+  }));
 const base = testSong(frames).song;
 const song: Song = {
   ...base,

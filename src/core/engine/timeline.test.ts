@@ -16,11 +16,24 @@ const edited = (edits: Edit[], from: number, count: number) => {
 };
 /** Edits as a plan makes them: ascending, fades inside their own stretch. */
 const plans = fc
-  .array(fc.record({ gap: fc.integer({ min: 150, max: 500 }), shift: fc.integer({ min: -60, max: 60 }), fade: fc.integer({ min: 1, max: 100 }) }), { maxLength: 6 })
+  .array(
+    fc.record({
+      gap: fc.integer({ min: 150, max: 500 }),
+      shift: fc.integer({ min: -60, max: 60 }),
+      fade: fc.integer({ min: 1, max: 100 }),
+    }),
+    { maxLength: 6 },
+  )
   .map((list) => {
     let at = 0;
-    return list.map(({ gap, shift, fade }): Edit => ({ at: (at += gap), shift, fade, likeness: 1, jumpDb: null }));
-  }); // prettier-ignore
+    return list.map(({ gap, shift, fade }): Edit => ({
+      at: (at += gap),
+      shift,
+      fade,
+      likeness: 1,
+      jumpDb: null,
+    }));
+  });
 
 /** Shift that holds at a frame of the song. */
 const shiftAt = (edits: readonly Edit[], frame: number): number =>
@@ -61,13 +74,18 @@ describe("tightened time", () => {
       fc.property(plans, fc.integer({ min: 0, max: 3900 }), (edits, frame) => {
         const heard = editedTime(edits, frame / 48000, 48000);
         // What a cut leaves out, or brings twice, has no single place.
-        const lost = edits.some((e, i) => Math.abs(frame + e.shift - e.at) <= Math.abs(e.shift - (edits[i - 1]?.shift ?? 0)) + 1); // prettier-ignore
+        const lost = edits.some(
+          (e, i) => Math.abs(frame + e.shift - e.at) <= Math.abs(e.shift - (edits[i - 1]?.shift ?? 0)) + 1,
+        );
         return lost || Math.abs(recordedTime(edits, heard, 48000) * 48000 - frame) < 1e-6;
       }),
     );
   });
   test("a recorded instant is heard where its frame is read", () => {
-    const edits: Edit[] = [{ at: 1000, shift: 40, fade: 50, likeness: 1, jumpDb: null }, { at: 2000, shift: -30, fade: 50, likeness: 1, jumpDb: null }]; // prettier-ignore
+    const edits: Edit[] = [
+      { at: 1000, shift: 40, fade: 50, likeness: 1, jumpDb: null },
+      { at: 2000, shift: -30, fade: 50, likeness: 1, jumpDb: null },
+    ];
     expect(editedTime(edits, 500 / 48000, 48000)).toBeCloseTo(500 / 48000, 9);
     expect(editedTime(edits, 1500 / 48000, 48000) * 48000).toBeCloseTo(1540, 6);
     expect(editedTime(edits, 2500 / 48000, 48000) * 48000).toBeCloseTo(2470, 6);

@@ -70,10 +70,23 @@ describe("values on their way", () => {
 });
 
 describe("sections on the time line", () => {
-  const map = new SectionMap([{ id: "a", name: "A", from: 0, to: 1 }, { id: "b", name: "B", from: 0.5, to: 2 }], 100); // prettier-ignore
-  test.each([[-1, null], [0, "a"], [49, "a"], [50, "b"], [199, "b"], [200, null]] as const)("frame %d lies in %p", (frame, id) => {
+  const map = new SectionMap(
+    [
+      { id: "a", name: "A", from: 0, to: 1 },
+      { id: "b", name: "B", from: 0.5, to: 2 },
+    ],
+    100,
+  );
+  test.each([
+    [-1, null],
+    [0, "a"],
+    [49, "a"],
+    [50, "b"],
+    [199, "b"],
+    [200, null],
+  ] as const)("frame %d lies in %p", (frame, id) => {
     expect(map.at(frame)).toBe(id);
-  }); // prettier-ignore
+  });
   test("names that some section gives another value", () => {
     expect(variedNames({ a: { gain: 1 }, b: { gain: 2, mode: "b" } })).toEqual(["gain", "mode"]);
     expect(variedNames(undefined)).toEqual([]);
@@ -82,7 +95,13 @@ describe("sections on the time line", () => {
 
 describe("a processor as it runs", () => {
   const sections = new SectionMap([{ id: "a", name: "A", from: 1, to: 2 }], 100);
-  const state = { id: "p", type: "eq", on: true, params: { gain: 0, frequency: 500, mode: "a" }, bySection: { a: { gain: 9 } } } as const; // prettier-ignore
+  const state = {
+    id: "p",
+    type: "eq",
+    on: true,
+    params: { gain: 0, frequency: 500, mode: "a" },
+    bySection: { a: { gain: 9 } },
+  } as const;
   test("has the values of the section it is in, and its own behind it", () => {
     const handle = new SlotHandle({ ...state, bySection: {} }, table);
     handle.take(state, sections);

@@ -15,7 +15,14 @@ const mics = [
   testMic("s", "tom1", "close", 2 * rate),
   testMic("oh", "overhead", "pair", 2 * rate, 2),
 ];
-const hits = [0.3, 0.8, 1.3].map((time) => ({ piece: "tom1" as const, time, levelDb: -8, ghost: false, kind: "stroke" as const, sure: 1 })); // prettier-ignore
+const hits = [0.3, 0.8, 1.3].map((time) => ({
+  piece: "tom1" as const,
+  time,
+  levelDb: -8,
+  ghost: false,
+  kind: "stroke" as const,
+  sure: 1,
+}));
 const song = { ...newSong("", rate, mics), hits, heardAs: labelsOf(mics) };
 const arrival = { piece: "tom1", channel: 0, delaySamples: 90, polarity: 1, confidence: 0.8 } as const;
 const facts: Facts = {
@@ -42,7 +49,8 @@ describe("facts under new labels", () => {
     const x = noise(2 * rate, 3).map((v) => 0.0005 * v);
     for (const { time } of hits)
       for (let i = 0; i < 0.4 * rate; i++)
-        x[Math.round(time * rate) + i]! += 0.5 * Math.exp((-i / rate) * 9) * Math.sin((2 * Math.PI * 90 * i) / rate); // prettier-ignore
+        x[Math.round(time * rate) + i]! +=
+          0.5 * Math.exp((-i / rate) * 9) * Math.sin((2 * Math.PI * 90 * i) / rate);
     const asked: string[] = [];
     const audioOf = async (m: { id: string }) => (asked.push(m.id), [x]);
     const now = await measureAgain(relabelled, ["s"], audioOf, facts);
@@ -56,6 +64,11 @@ describe("facts under new labels", () => {
 });
 
 test("labels that are not sure are asked about, the least sure first; by hand, silent or by a clear word are not", () => {
-  const sure = [0.4, 0.97, 0.2, 1, 0.3].map((s, i) => ({ ...mics[0]!, id: `m${i}`, sure: s, silent: i === 4 })); // prettier-ignore
+  const sure = [0.4, 0.97, 0.2, 1, 0.3].map((s, i) => ({
+    ...mics[0]!,
+    id: `m${i}`,
+    sure: s,
+    silent: i === 4,
+  }));
   expect(labelQuestions({ mics: sure }).map((m) => m.id)).toEqual(["m2", "m0"]);
 });

@@ -4,11 +4,28 @@ import { readFacts } from "./readFacts";
 
 const facts = {
   ...noFacts,
-  pairs: { m2: { polarity: -1, delaySamples: 12.5, confidence: 0.9, gainDb: 3, strokes: 40, thin: false, driftPpm: 0 } },
+  pairs: {
+    m2: {
+      polarity: -1,
+      delaySamples: 12.5,
+      confidence: 0.9,
+      gainDb: 3,
+      strokes: 40,
+      thin: false,
+      driftPpm: 0,
+    },
+  },
   faults: { m1: { clips: { count: 1, times: [2.5] }, noiseDb: null, dc: 0 } },
-  cleaning: { m1: { way: "gated", verdict: { bleedDb: -20, strokesDb: 0, ghostsKept: 3, ghosts: 3, sustainDb: -1, decay: null } } },
-  events: { kick: { piece: "kick", events: [{ time: 1, levelDb: -6, peakDb: -8, brightness: 2, excess: 12 }] } },
-}; // prettier-ignore
+  cleaning: {
+    m1: {
+      way: "gated",
+      verdict: { bleedDb: -20, strokesDb: 0, ghostsKept: 3, ghosts: 3, sustainDb: -1, decay: null },
+    },
+  },
+  events: {
+    kick: { piece: "kick", events: [{ time: 1, levelDb: -6, peakDb: -8, brightness: 2, excess: 12 }] },
+  },
+};
 
 test("facts of an archive are read as they are; silence, which JSON tells as null, is no fault", () => {
   expect(readFacts(JSON.parse(JSON.stringify(facts)), true)).toEqual(JSON.parse(JSON.stringify(facts)));

@@ -31,14 +31,25 @@ const shaped = object({
 /** Every kind of fact, as the analysis stores it. */
 const kinds: Readonly<Record<keyof Facts, Check>> = {
   pairs: ofMics(
-    object({ polarity: sign, thin: flag, ...figures("delaySamples", "confidence", "gainDb", "strokes", "driftPpm") }),
+    object({
+      polarity: sign,
+      thin: flag,
+      ...figures("delaySamples", "confidence", "gainDb", "strokes", "driftPpm"),
+    }),
   ),
-  faults: ofMics(object({ clips: object({ count, times: list(figure, 1000) }), ...figures("noiseDb", "dc") })),
+  faults: ofMics(
+    object({ clips: object({ count, times: list(figure, 1000) }), ...figures("noiseDb", "dc") }),
+  ),
   drift: ofMics(figure),
   rotation: ofMics(object(figures("frequency", "q", "gainDb"))),
   levels: ofMics(object({ hits: levels, ghosts: levels, bleed: levels })),
   tails: ofMics(
-    object({ low: opening, high: opening, whole: opening, ...figures("corner", "wholeAfter", "errorBefore", "errorAfter", "strokes") }),
+    object({
+      low: opening,
+      high: opening,
+      whole: opening,
+      ...figures("corner", "wholeAfter", "errorBefore", "errorAfter", "strokes"),
+    }),
   ),
   tone: ofMics(object(figures("fundamental", "ring", "ringDb"))),
   rings: ofMics(object(figures("frequency", "found", "tamed", "wanted", "strokes"))),
@@ -60,10 +71,13 @@ const kinds: Readonly<Record<keyof Facts, Check>> = {
   labels: ofMics(label),
   events: record(
     piece,
-    object({ piece, events: list(object(figures("time", "levelDb", "peakDb", "brightness", "excess")), limits.hits) }),
+    object({
+      piece,
+      events: list(object(figures("time", "levelDb", "peakDb", "brightness", "excess")), limits.hits),
+    }),
     20,
   ),
-}; // prettier-ignore
+};
 
 /**
  * Reads what an analysis stored beside a song, as an archive holds it. `newest`: the song is of today's format; facts of former

@@ -19,12 +19,21 @@ const floats = (big: boolean, width: 4 | 8): number[] => {
 describe("AIFF", () => {
   test.each([8, 16, 24, 32])("%i-bit integers, high byte first", (bits) => {
     const values = integers(someNoise, bits);
-    const file = iff("AIFF", iffChunk("COMM", aiffCommon(frames, bits, 1, 44100)), sound(pcm(values, bits, false)));
+    const file = iff(
+      "AIFF",
+      iffChunk("COMM", aiffCommon(frames, bits, 1, 44100)),
+      sound(pcm(values, bits, false)),
+    );
     const { channels, sampleRate, info } = readAudio(file);
     expect(sampleRate).toBe(44100);
     expect(info.frames).toBe(frames);
-    expect(largestDifference(channels[0]!, Float32Array.from(values, (v) => v / 2 ** (bits - 1)))).toBe(0);
-  }); // prettier-ignore
+    expect(
+      largestDifference(
+        channels[0]!,
+        Float32Array.from(values, (v) => v / 2 ** (bits - 1)),
+      ),
+    ).toBe(0);
+  });
   test.each<[string, number, number[]]>([
     ["NONE", 16, pcm(integers(someNoise, 16), 16, false)],
     ["twos", 16, pcm(integers(someNoise, 16), 16, false)],
@@ -35,8 +44,10 @@ describe("AIFF", () => {
   ])("AIFF-C %s", (kind, bits, bytes) => {
     const file = iff("AIFC", iffChunk("COMM", aiffCommon(frames, bits, 1, 48000, kind)), sound(bytes));
     // Half a step of rounding and one of the full scale that a signed integer cannot reach.
-    expect(largestDifference(readAudio(file).channels[0]!, someNoise)).toBeLessThan(3 / 2 ** Math.min(bits, 24));
-  }); // prettier-ignore
+    expect(largestDifference(readAudio(file).channels[0]!, someNoise)).toBeLessThan(
+      3 / 2 ** Math.min(bits, 24),
+    );
+  });
   test("two channels, an offset in the sound chunk, markers behind it", () => {
     const values = integers(someNoise, 16);
     const both = values.flatMap((v) => pcm([v, -v], 16, false));
@@ -55,14 +66,34 @@ describe("AIFF", () => {
     ]);
   });
   test.each<[string, Uint8Array, string]>([
-    ["a compressed kind", iff("AIFC", iffChunk("COMM", aiffCommon(9, 16, 1, 48000, "ima4")), sound([])), 'kind "ima4"'],
-    ["more frames than are there", iff("AIFF", iffChunk("COMM", aiffCommon(301, 16, 1, 48000)), sound(pcm(integers(someNoise, 16), 16, false))), "301 frames are promised, 300 are there"],
+    [
+      "a compressed kind",
+      iff("AIFC", iffChunk("COMM", aiffCommon(9, 16, 1, 48000, "ima4")), sound([])),
+      'kind "ima4"',
+    ],
+    [
+      "more frames than are there",
+      iff(
+        "AIFF",
+        iffChunk("COMM", aiffCommon(301, 16, 1, 48000)),
+        sound(pcm(integers(someNoise, 16), 16, false)),
+      ),
+      "301 frames are promised, 300 are there",
+    ],
     ["audio without a format", iff("AIFF", sound([0, 0])), "before its format is told"],
     ["no audio", iff("AIFF", iffChunk("COMM", aiffCommon(9, 16, 1, 48000))), "holds no audio chunk"],
-    ["a rate of 5 Hz", iff("AIFF", iffChunk("COMM", aiffCommon(9, 16, 1, 5)), sound([0, 0])), "sample rate of 5 Hz"],
-    ["six channels", iff("AIFF", iffChunk("COMM", aiffCommon(9, 16, 6, 48000)), sound([0, 0])), "has 6 channels"],
+    [
+      "a rate of 5 Hz",
+      iff("AIFF", iffChunk("COMM", aiffCommon(9, 16, 1, 5)), sound([0, 0])),
+      "sample rate of 5 Hz",
+    ],
+    [
+      "six channels",
+      iff("AIFF", iffChunk("COMM", aiffCommon(9, 16, 6, 48000)), sound([0, 0])),
+      "has 6 channels",
+    ],
   ])("%s is refused with the reason", (_, file, reason) => {
     expect(() => readAudio(file)).toThrow(AudioFileError);
     expect(() => readAudio(file)).toThrow(reason);
-  }); // prettier-ignore
+  });
 });

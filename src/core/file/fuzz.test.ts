@@ -16,13 +16,41 @@ import { noise } from "../testing/signals";
 import { readAudio } from "./audioFile";
 import { audioLimits } from "./audioInfo";
 import { AudioFileError } from "./sampleFormat";
-import { wavHeader, writeWav } from "./wavWrite"; // prettier-ignore
+import { wavHeader, writeWav } from "./wavWrite";
 
 const frames = someNoise.length;
 const samples16 = pcm(integers(someNoise, 16), 16, true);
 const bext = riffChunk("bext", [...new Array<number>(338).fill(0), ...le(48000, 8), 1, 0]);
-const extensible = [...wavFormat(0xfffe, 24, 1, 48000), ...le(22, 2), ...le(24, 2), ...le(3, 4), 1, 0, 0, 0, 0, 0, 16, 0, 128, 0, 0, 170, 0, 56, 155, 113]; // prettier-ignore
-const cue = riffChunk("cue ", [...le(1, 4), ...le(1, 4), ...le(0, 4), ...[100, 97, 116, 97], ...le(0, 8), ...le(50, 4)]); // prettier-ignore
+const extensible = [
+  ...wavFormat(0xfffe, 24, 1, 48000),
+  ...le(22, 2),
+  ...le(24, 2),
+  ...le(3, 4),
+  1,
+  0,
+  0,
+  0,
+  0,
+  0,
+  16,
+  0,
+  128,
+  0,
+  0,
+  170,
+  0,
+  56,
+  155,
+  113,
+];
+const cue = riffChunk("cue ", [
+  ...le(1, 4),
+  ...le(1, 4),
+  ...le(0, 4),
+  ...[100, 97, 116, 97],
+  ...le(0, 8),
+  ...le(50, 4),
+]);
 const long = Buffer.concat([
   wavHeader("wav16", 1, 48000, 0x90000000).map((v, i) => (i >= 28 && i < 36 ? le(600, 8)[i - 28]! : v)),
   Uint8Array.from(samples16),
@@ -32,12 +60,32 @@ const long = Buffer.concat([
 const kinds: readonly [string, Uint8Array][] = [
   ["16 bit", writeWav({ sampleRate: 48000, channels: [noise(300, 1), noise(300, 2)] }, "wav16")],
   ["float", writeWav({ sampleRate: 44100, channels: [noise(300, 3)] }, "wav32f")],
-  ["broadcast, with markers", riff(bext, riffChunk("fmt ", wavFormat(1, 16, 1, 48000)), riffChunk("data", samples16), cue)],
-  ["extensible", riff(riffChunk("fmt ", extensible), riffChunk("data", pcm(integers(someNoise, 24), 24, true)))],
+  [
+    "broadcast, with markers",
+    riff(bext, riffChunk("fmt ", wavFormat(1, 16, 1, 48000)), riffChunk("data", samples16), cue),
+  ],
+  [
+    "extensible",
+    riff(riffChunk("fmt ", extensible), riffChunk("data", pcm(integers(someNoise, 24), 24, true))),
+  ],
   ["RF64", long],
-  ["AIFF", iff("AIFF", iffChunk("COMM", aiffCommon(frames, 16, 1, 44100)), iffChunk("SSND", [0, 0, 0, 0, 0, 0, 0, 0, ...samples16]))],
-  ["AIFF-C", iff("AIFC", iffChunk("COMM", aiffCommon(frames, 16, 1, 44100, "sowt")), iffChunk("SSND", [0, 0, 0, 0, 0, 0, 0, 0, ...samples16]))],
-]; // prettier-ignore
+  [
+    "AIFF",
+    iff(
+      "AIFF",
+      iffChunk("COMM", aiffCommon(frames, 16, 1, 44100)),
+      iffChunk("SSND", [0, 0, 0, 0, 0, 0, 0, 0, ...samples16]),
+    ),
+  ],
+  [
+    "AIFF-C",
+    iff(
+      "AIFC",
+      iffChunk("COMM", aiffCommon(frames, 16, 1, 44100, "sowt")),
+      iffChunk("SSND", [0, 0, 0, 0, 0, 0, 0, 0, ...samples16]),
+    ),
+  ],
+];
 
 describe("hostile files", () => {
   test.each(kinds)("%s as it should be is read", (_, file) => {
@@ -60,7 +108,8 @@ describe("hostile files", () => {
     fc.assert(
       fc.property(mutation, ({ bytes, cut, double, length }) => {
         let list = [...file];
-        for (const { at, value, run } of bytes) for (let i = at; i < at + run && i < list.length; i++) list[i] = value;
+        for (const { at, value, run } of bytes)
+          for (let i = at; i < at + run && i < list.length; i++) list[i] = value;
         if (cut) list.splice(cut[0], cut[1]);
         if (double) list.splice(double[0], 0, ...list.slice(double[0], double[0] + double[1]));
         if (length !== null) list = list.slice(0, length);
@@ -85,5 +134,5 @@ describe("hostile files", () => {
       }),
       { numRuns: 2000 },
     );
-  }); // prettier-ignore
+  });
 });

@@ -25,14 +25,27 @@ describe("strokes as MIDI", () => {
     const song = { ...tempo, pickUp: 1 };
     const { tempo: back } = readTempoMap(writeHitsMidi(hits, song, "test"), end);
     expect(back.bpm).toBeCloseTo(104, 1);
-    song.beats.forEach((b) => expect(Math.min(...back.beats.map((x) => Math.abs(x - b)))).toBeLessThan(0.0005));
+    song.beats.forEach((b) =>
+      expect(Math.min(...back.beats.map((x) => Math.abs(x - b)))).toBeLessThan(0.0005),
+    );
     expect(back.meters[0]).toMatchObject({ beatsPerBar: 4 });
   });
   test("a tempo that moves does not drift away from the beats; 6/8 keeps its dotted quarters", () => {
-    const moving = playGroove(grooves.compound, (b) => 66 + 4 * Math.sin(b / 9), { bars: 60, beatsPerBar: 2 });
-    const song = { ...steady(66, 0.7, moving.end), compound: true, beatsPerBar: 2, follows: true, beats: moving.beats };
+    const moving = playGroove(grooves.compound, (b) => 66 + 4 * Math.sin(b / 9), {
+      bars: 60,
+      beatsPerBar: 2,
+    });
+    const song = {
+      ...steady(66, 0.7, moving.end),
+      compound: true,
+      beatsPerBar: 2,
+      follows: true,
+      beats: moving.beats,
+    };
     const { tempo: back } = readTempoMap(writeHitsMidi(moving.hits, song, "test"), moving.end);
-    moving.beats.forEach((b) => expect(Math.min(...back.beats.map((x) => Math.abs(x - b)))).toBeLessThan(0.001));
+    moving.beats.forEach((b) =>
+      expect(Math.min(...back.beats.map((x) => Math.abs(x - b)))).toBeLessThan(0.001),
+    );
     expect(back.meters[0] ?? back).toMatchObject({ compound: true, beatsPerBar: 2 });
     const strokes = readHitsMidi(writeHitsMidi(moving.hits, song, "test"));
     strokes.forEach((h, i) => expect(Math.abs(h.time - moving.hits[i]!.time)).toBeLessThan(0.001));
@@ -49,10 +62,29 @@ describe("strokes as MIDI", () => {
   // Reference program: midicsv of Debian; key numbers from the General MIDI percussion key map.
   test("midicsv reads the file and sees General MIDI drums on channel 10", () => {
     const path = join(mkdtempSync(join(tmpdir(), "jubo-midi-")), "hits.mid");
-    writeFileSync(path, writeHitsMidi([hitAt("kick", 0.7), hitAt("snare", 1.3), hitAt("hat", 1.3), hitAt("tom1", 2), hitAt("floor", 2.2), hitAt("ride", 3), hitAt("crash", 3.5)], tempo, "Ferry"));
-    const rows = execFileSync("midicsv", [path], { encoding: "utf8" }).split("\n").map((r) => r.split(", "));
-    expect(rows.filter((r) => r[2] === "Note_on_c").map((r) => [r[3], r[4]])).toEqual([36, 38, 42, 48, 41, 51, 49].map((k) => ["9", String(k)]));
+    writeFileSync(
+      path,
+      writeHitsMidi(
+        [
+          hitAt("kick", 0.7),
+          hitAt("snare", 1.3),
+          hitAt("hat", 1.3),
+          hitAt("tom1", 2),
+          hitAt("floor", 2.2),
+          hitAt("ride", 3),
+          hitAt("crash", 3.5),
+        ],
+        tempo,
+        "Ferry",
+      ),
+    );
+    const rows = execFileSync("midicsv", [path], { encoding: "utf8" })
+      .split("\n")
+      .map((r) => r.split(", "));
+    expect(rows.filter((r) => r[2] === "Note_on_c").map((r) => [r[3], r[4]])).toEqual(
+      [36, 38, 42, 48, 41, 51, 49].map((k) => ["9", String(k)]),
+    );
     expect(rows.find((r) => r[2] === "Header")).toEqual(["0", "0", "Header", "1", "2", "960"]);
     expect(rows.some((r) => r[2] === "Tempo")).toBe(true);
   });
-}); // prettier-ignore
+});

@@ -35,9 +35,12 @@ function response(f: number): number {
 
 describe("shaped dither", () => {
   const [white, shaped] = [errorOf(false), errorOf(true)];
-  test.each([200, 1000, 3500, 8000, 12000, 18000])("its noise at %i Hz is that of white dither through the published filter", (f) => {
-    expect(Math.abs(around(shaped, f) - around(white, f) - response(f))).toBeLessThan(1.5);
-  }); // prettier-ignore
+  test.each([200, 1000, 3500, 8000, 12000, 18000])(
+    "its noise at %i Hz is that of white dither through the published filter",
+    (f) => {
+      expect(Math.abs(around(shaped, f) - around(white, f) - response(f))).toBeLessThan(1.5);
+    },
+  );
   test("where one hears best it is more than 10 dB lower", () => {
     expect(around(shaped, 3500)).toBeLessThan(around(white, 3500) - 10);
   });

@@ -19,7 +19,12 @@ function file(
     }),
   );
 }
-const note = (tick: number, noteNumber: number, velocity = 100, channel = 9) => ({ tick, channel, noteNumber, velocity }); // prettier-ignore
+const note = (tick: number, noteNumber: number, velocity = 100, channel = 9) => ({
+  tick,
+  channel,
+  noteNumber,
+  velocity,
+});
 
 describe("strokes of a MIDI file by their keys", () => {
   test("keys are listed by how often they are struck, percussion by its General MIDI name", () => {

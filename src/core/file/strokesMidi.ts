@@ -6,11 +6,32 @@ import { AudioFileError } from "./sampleFormat";
 
 /** Names of the percussion keys. Source  General MIDI 1, percussion key map (from memory). */
 const keyNames: Readonly<Record<number, string>> = {
-  35: "Acoustic bass drum", 36: "Bass drum 1", 37: "Side stick", 38: "Acoustic snare", 39: "Hand clap", 40: "Electric snare",
-  41: "Low floor tom", 42: "Closed hi-hat", 43: "High floor tom", 44: "Pedal hi-hat", 45: "Low tom", 46: "Open hi-hat",
-  47: "Low-mid tom", 48: "Hi-mid tom", 49: "Crash cymbal 1", 50: "High tom", 51: "Ride cymbal 1", 52: "Chinese cymbal",
-  53: "Ride bell", 54: "Tambourine", 55: "Splash cymbal", 56: "Cowbell", 57: "Crash cymbal 2", 58: "Vibraslap", 59: "Ride cymbal 2",
-}; // prettier-ignore
+  35: "Acoustic bass drum",
+  36: "Bass drum 1",
+  37: "Side stick",
+  38: "Acoustic snare",
+  39: "Hand clap",
+  40: "Electric snare",
+  41: "Low floor tom",
+  42: "Closed hi-hat",
+  43: "High floor tom",
+  44: "Pedal hi-hat",
+  45: "Low tom",
+  46: "Open hi-hat",
+  47: "Low-mid tom",
+  48: "Hi-mid tom",
+  49: "Crash cymbal 1",
+  50: "High tom",
+  51: "Ride cymbal 1",
+  52: "Chinese cymbal",
+  53: "Ride bell",
+  54: "Tambourine",
+  55: "Splash cymbal",
+  56: "Cowbell",
+  57: "Crash cymbal 2",
+  58: "Vibraslap",
+  59: "Ride cymbal 2",
+};
 
 /** What a velocity of 127 means, dBFS. */
 const loudestDb = -6;
@@ -33,7 +54,10 @@ export interface MidiKey {
 export function readMidiKeys(bytes: Uint8Array): MidiKey[] {
   const { events, ticksPerQuarter } = openMidi(bytes);
   const clock = clockOf(events, ticksPerQuarter);
-  const found = new Map<string, { channel: number; key: number; notes: { time: number; velocity: number }[] }>();
+  const found = new Map<
+    string,
+    { channel: number; key: number; notes: { time: number; velocity: number }[] }
+  >();
   for (const { tick, event } of events) {
     if (event.type !== "noteOn" || event.velocity === 0) continue;
     const { channel, noteNumber: key, velocity } = event;
@@ -54,4 +78,4 @@ export function readMidiKeys(bytes: Uint8Array): MidiKey[] {
       const isPercussion = channel === 9;
       return { channel, key, name: (isPercussion && keyNames[key]) || `Note ${key}`, strokes };
     });
-} // prettier-ignore
+}

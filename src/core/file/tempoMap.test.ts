@@ -11,8 +11,21 @@ const file = (...events: MidiEvent[]): Uint8Array =>
       tracks: [[...events, { deltaTime: 0, type: "endOfTrack", meta: true }]],
     }),
   );
-const tempo = (bpm: number, deltaTime = 0): MidiEvent => ({ deltaTime, meta: true, type: "setTempo", microsecondsPerBeat: 6e7 / bpm }); // prettier-ignore
-const meter = (numerator: number, denominator: number): MidiEvent => ({ deltaTime: 0, meta: true, type: "timeSignature", numerator, denominator, metronome: 24, thirtyseconds: 8 }); // prettier-ignore
+const tempo = (bpm: number, deltaTime = 0): MidiEvent => ({
+  deltaTime,
+  meta: true,
+  type: "setTempo",
+  microsecondsPerBeat: 6e7 / bpm,
+});
+const meter = (numerator: number, denominator: number): MidiEvent => ({
+  deltaTime: 0,
+  meta: true,
+  type: "timeSignature",
+  numerator,
+  denominator,
+  metronome: 24,
+  thirtyseconds: 8,
+});
 
 describe("tempo maps", () => {
   test("one tempo: beats of its length up to the end of the song", () => {

@@ -38,10 +38,18 @@ describe("WAV", () => {
 
   test.each<[string, Uint8Array, string]>([
     ["an empty file", new Uint8Array(0), "is empty"],
-    ["text", new TextEncoder().encode("this is a text renamed to .wav, and long enough"), "is no WAV, AIFF or FLAC file"],
+    [
+      "text",
+      new TextEncoder().encode("this is a text renamed to .wav, and long enough"),
+      "is no WAV, AIFF or FLAC file",
+    ],
     ["a truncated file", bytes.slice(0, 2000), "ends too early: 1000 frames are promised"],
     ["a file cut in its header", bytes.slice(0, 40), "cut off or damaged"],
-    ["no frames", writeWav({ sampleRate: 48000, channels: [new Float32Array(0)] }, "wav16"), "holds no audio (0 frames)"],
+    [
+      "no frames",
+      writeWav({ sampleRate: 48000, channels: [new Float32Array(0)] }, "wav16"),
+      "holds no audio (0 frames)",
+    ],
     ["seven channels", changed((_, v) => v.setUint16(58, 7, true)), "has 7 channels"],
     ["a sample rate of 1 Hz", changed((_, v) => v.setUint32(60, 1, true)), "sample rate of 1 Hz"],
     ["a compressed kind", changed((_, v) => v.setUint16(56, 85, true)), "holds audio of kind 85"],
@@ -50,7 +58,7 @@ describe("WAV", () => {
   ])("%s is refused with the reason", (_, file, reason) => {
     expect(() => readAudio(file)).toThrow(AudioFileError);
     expect(() => readAudio(file)).toThrow(reason);
-  }); // prettier-ignore
+  });
 
   test("a sample that is no number is refused with its place", () => {
     const x = noise(100);

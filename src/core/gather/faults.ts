@@ -93,8 +93,14 @@ export function describeFaults(faults: Faults, peakDbfs: number, piece: Piece): 
   const { clips, noiseDb, dc } = faults;
   const words: string[] = [];
   if (clips.count > 0)
-    words.push(`clipped ${clips.count} time${clips.count > 1 ? "s" : ""}, first at ${clips.times.slice(0, 3).map((t) => `${t.toFixed(2)} s`).join(", ")}`); // prettier-ignore
-  if (!plays(piece) && noiseDb > noisyAbove && noiseDb > peakDbfs - noisyBelowPeak) words.push(`noise of ${noiseDb.toFixed(0).replace("-", "−")} dBFS between the strokes`); // prettier-ignore
+    words.push(
+      `clipped ${clips.count} time${clips.count > 1 ? "s" : ""}, first at ${clips.times
+        .slice(0, 3)
+        .map((t) => `${t.toFixed(2)} s`)
+        .join(", ")}`,
+    );
+  if (!plays(piece) && noiseDb > noisyAbove && noiseDb > peakDbfs - noisyBelowPeak)
+    words.push(`noise of ${noiseDb.toFixed(0).replace("-", "−")} dBFS between the strokes`);
   if (Math.abs(dc) > dcWorth) words.push(`constant offset of ${(100 * dc).toFixed(1)} %`);
   return words;
 }

@@ -258,16 +258,34 @@ const isTomPiece = (piece: Piece): boolean => /^tom|^floor$/.test(piece);
  * and bottom) stay together. A low or large one is the floor tom when no other is called so.
  */
 function orderToms(words: readonly string[], labels: Label[]): void {
-  const toms = labels.flatMap((l, i) => (isTomPiece(l.piece) && l.sure >= 0.5 ? [{ i, ...tomWords(words[i]!, l.piece === "floor" && / (floor|flr|ft|flt|fl|standtom|basse|surdo|piso|floortom) |tom ?bas/.test(words[i]!)) }] : [])); // prettier-ignore
+  const toms = labels.flatMap((l, i) =>
+    isTomPiece(l.piece) && l.sure >= 0.5
+      ? [
+          {
+            i,
+            ...tomWords(
+              words[i]!,
+              l.piece === "floor" &&
+                / (floor|flr|ft|flt|fl|standtom|basse|surdo|piso|floortom) |tom ?bas/.test(words[i]!),
+            ),
+          },
+        ]
+      : [],
+  );
   if (toms.length === 0) return;
   const all = (key: "height" | "inches" | "number") => toms.every((t) => t.floor || t[key] !== null);
   const key = all("height") ? "height" : all("inches") ? "inches" : all("number") ? "number" : null;
   const rank = (t: (typeof toms)[number]): number =>
-    t.floor ? 100 + (t.number ?? 0) : key ? t[key]! : (t.height ?? t.number ?? (t.inches === null ? 1 : (t.inches - 8) / 2)); // prettier-ignore
+    t.floor
+      ? 100 + (t.number ?? 0)
+      : key
+        ? t[key]!
+        : (t.height ?? t.number ?? (t.inches === null ? 1 : (t.inches - 8) / 2));
   const groups: (typeof toms)[] = [];
   for (const t of [...toms].sort((a, b) => rank(a) - rank(b))) {
     const last = groups[groups.length - 1];
-    const same = last && rank(last[0]!) === rank(t) && last.every((o) => labels[o.i]!.place !== labels[t.i]!.place); // prettier-ignore
+    const same =
+      last && rank(last[0]!) === rank(t) && last.every((o) => labels[o.i]!.place !== labels[t.i]!.place);
     if (same) last.push(t);
     else groups.push([t]);
   }
@@ -275,10 +293,17 @@ function orderToms(words: readonly string[], labels: Label[]): void {
   groups.forEach((group, n) => {
     const { floor, height, inches, number } = group[0]!;
     const lowest = n === groups.length - 1 && (groups.length > 1 || height === 3);
-    const isFloor = floor || (!hasFloor && lowest && (height === 3 || (inches !== null && inches >= 13) || (number !== null && number >= 3 && key !== "number"))); // prettier-ignore
+    const isFloor =
+      floor ||
+      (!hasFloor &&
+        lowest &&
+        (height === 3 ||
+          (inches !== null && inches >= 13) ||
+          (number !== null && number >= 3 && key !== "number")));
     const piece = isFloor ? "floor" : (`tom${Math.min(3, n + 1)}` as Piece);
     // "Tom 2" keeps its number when the numbers are all that is known.
-    const named = key === "number" && number !== null && number <= 3 && !floor ? (`tom${number}` as Piece) : piece; // prettier-ignore
+    const named =
+      key === "number" && number !== null && number <= 3 && !floor ? (`tom${number}` as Piece) : piece;
     for (const t of group) labels[t.i]!.piece = named;
   });
 }

@@ -87,9 +87,12 @@ const most = (list: readonly number[]): number[] => {
 /** Deviation of low against high bands over events, dB; 0 with fewer than two. */
 function variationOf(energy: readonly Float32Array[], events: readonly number[]): number {
   const tilt = events.map((t) => {
-    const [low, high] = [[0, 1, 2], [4, 5]].map((list) => list.reduce((s, b) => s + incomingAt(energy[b]!, t), 1e-14));
+    const [low, high] = [
+      [0, 1, 2],
+      [4, 5],
+    ].map((list) => list.reduce((s, b) => s + incomingAt(energy[b]!, t), 1e-14));
     return powerToDb(low!) - powerToDb(high!);
-  }); // prettier-ignore
+  });
   if (tilt.length < 2) return 0;
   const mean = tilt.reduce((a, b) => a + b, 0) / tilt.length;
   return Math.sqrt(tilt.reduce((s, v) => s + (v - mean) ** 2, 0) / tilt.length);
@@ -105,7 +108,8 @@ function latenessOf(here: Events, there: Events): number | null {
   if (events.length < 3) return null;
   const half = (e: Events, t: number): number => {
     let total = 0;
-    for (let d = reach[0]; d <= reach[1]; d++) total += e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0); // prettier-ignore
+    for (let d = reach[0]; d <= reach[1]; d++)
+      total += e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0);
     let sum = 0;
     for (let d = reach[0]; d <= reach[1]; d++) {
       const step = e.energies.energy.reduce(
@@ -147,11 +151,16 @@ export function describeSounds(
       });
       return powerToDb(quantile(levels, 0.5) / (other.loudEnergy + 1e-20));
     });
-    const lateness = all.flatMap((other, j) => (j === i ? [] : (latenessOf(all[i]!, other) ?? []))); // prettier-ignore
+    const lateness = all.flatMap((other, j) => (j === i ? [] : (latenessOf(all[i]!, other) ?? [])));
     const quiet = Float32Array.from({ length: columns }, (_, t) => totalAt(energies, t));
     return {
       shares: shares.map((s) => powerToDb(s / (total + 1e-20))),
-      decay: hop * quantile(events.map((t) => decayColumns(energies, t)), 0.5), // prettier-ignore
+      decay:
+        hop *
+        quantile(
+          events.map((t) => decayColumns(energies, t)),
+          0.5,
+        ),
       rate: loud.length / Math.max(hop, columns * hop),
       fundamental: events.length > 0 ? strongest(averageSpectrum(cuts, sampleRate), 35, 450).frequency : 0,
       heardIn,

@@ -18,7 +18,10 @@ export function startsOf(times: readonly (number | null)[], sampleRate: number):
 
 /** Operations that put files where their times of day say. */
 export function placeMics(mics: readonly Mic[], sampleRate: number): Operation[] {
-  const starts = startsOf(mics.map((m) => m.timeReference), sampleRate); // prettier-ignore
+  const starts = startsOf(
+    mics.map((m) => m.timeReference),
+    sampleRate,
+  );
   return mics.flatMap((m, i): Operation[] =>
     m.start === starts[i]! ? [] : [{ op: "setMic", mic: m.id, values: { start: starts[i]! } }],
   );

@@ -19,7 +19,9 @@ const song = newSong("trims", 48000, mics);
 const levels = (...hits: number[]) => ({ hits, ghosts: [], bleed: [] });
 const facts: Facts = { ...noFacts, levels: { kick: levels(-3, -5, -4), out: levels(-20, -22, -21) } };
 const gains = (f: Facts): Record<string, number> =>
-  Object.fromEntries(proposeTrims(song, f).map((p) => [p.owner, Number(p.figure.replace("−", "-").replace(" dB", ""))])); // prettier-ignore
+  Object.fromEntries(
+    proposeTrims(song, f).map((p) => [p.owner, Number(p.figure.replace("−", "-").replace(" dB", ""))]),
+  );
 
 describe("trims", () => {
   test("bring the middle of the strokes to -10 dBFS, a second mic's to -14, a hat's peak to -18", () => {
@@ -47,7 +49,10 @@ describe("trims", () => {
   test("taken, they are in force; no trim goes beyond 30 dB", () => {
     const quiet = { ...facts, levels: { kick: levels(-80) } };
     expect(gains(quiet)["kick"]).toBe(30);
-    const trimmed = applyAll(song, proposeTrims(song, facts).map((p) => p.operation)); // prettier-ignore
+    const trimmed = applyAll(
+      song,
+      proposeTrims(song, facts).map((p) => p.operation),
+    );
     expect(processorOf(trimmed.mics[0]!, "trim")).toMatchObject({ on: true, params: { gain: -6 } });
   });
 });

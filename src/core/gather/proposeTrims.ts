@@ -29,9 +29,12 @@ const targetOf = (m: Mic): number => (trimTarget[m.piece] ?? -10) - (m.reference
  */
 export function proposeTrims(song: Song, facts: Facts): Proposal[] {
   const apart = pairGains(song.mics, facts);
-  const mics = song.mics.filter((m) => usable(m) && (isDrum(m.piece) || m.piece === "overhead" || m.piece === "room"));
+  const mics = song.mics.filter(
+    (m) => usable(m) && (isDrum(m.piece) || m.piece === "overhead" || m.piece === "room"),
+  );
   return mics.map((m) => {
-    const pair = apart[m.id] === undefined ? [m] : mics.filter((o) => o.piece === m.piece && apart[o.id] !== undefined);
+    const pair =
+      apart[m.id] === undefined ? [m] : mics.filter((o) => o.piece === m.piece && apart[o.id] !== undefined);
     const shared = Math.min(...pair.map((o) => gainOf(o, facts) - (apart[o.id] ?? 0)));
     const gain = Math.round(Math.max(-30, Math.min(30, shared + (apart[m.id] ?? 0))) * 10) / 10;
     return {
@@ -46,4 +49,4 @@ export function proposeTrims(song: Song, facts: Facts): Proposal[] {
       operation: putProcessor(m, "trim", { gain }),
     };
   });
-} // prettier-ignore
+}

@@ -5,7 +5,11 @@ import { kindOdds, kinds, type Kind, type SoundModel } from "./soundModel";
 
 const odds = (likely: Partial<Record<Kind, number>>): Record<Kind, number> =>
   Object.fromEntries(kinds.map((k) => [k, Math.log(likely[k] ?? 0.01)])) as Record<Kind, number>;
-const open = (likely: Partial<Record<Kind, number>>, stereo = false): OpenKind => ({ odds: odds(likely), named: null, stereo }); // prettier-ignore
+const open = (likely: Partial<Record<Kind, number>>, stereo = false): OpenKind => ({
+  odds: odds(likely),
+  named: null,
+  stereo,
+});
 const kit = [open({ kick: 0.9 }), open({ snare: 0.9 }), open({ tom: 0.9 })];
 const alike = () => true;
 
@@ -24,7 +28,11 @@ describe("kinds of a whole kit", () => {
     expect(settleKinds(files, alike)[3]).toBe("ride");
   });
   test("probabilities of one mic add to one", () => {
-    const model: SoundModel = { mean: [0], scale: [1], rows: Object.fromEntries(kinds.map((k, n) => [k, [n, -0.1 * n, 0.3]])) as unknown as SoundModel["rows"] }; // prettier-ignore
+    const model: SoundModel = {
+      mean: [0],
+      scale: [1],
+      rows: Object.fromEntries(kinds.map((k, n) => [k, [n, -0.1 * n, 0.3]])) as unknown as SoundModel["rows"],
+    };
     const p = kinds.map((k) => Math.exp(kindOdds([0.7], model)[k]));
     expect(p.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
     expect(p[kinds.length - 1]).toBe(Math.max(...p));

@@ -12,7 +12,11 @@ function countCost(kind: Kind, mono: number, stereo: number): number {
   const n = mono + stereo;
   if (kind === "hat" || kind === "ride") return 5 * Math.max(0, n - 1);
   if (kind === "kick" || kind === "snare") return n === 0 ? 4 : 3 * Math.max(0, n - 3);
-  if (kind === "overhead") return (n === 0 ? 3 : 0) + (stereo > 0 ? 2.5 * (stereo - 1 + mono) : mono === 1 ? 1.5 : 2.5 * Math.max(0, mono - 2)); // prettier-ignore
+  if (kind === "overhead")
+    return (
+      (n === 0 ? 3 : 0) +
+      (stereo > 0 ? 2.5 * (stereo - 1 + mono) : mono === 1 ? 1.5 : 2.5 * Math.max(0, mono - 2))
+    );
   if (kind === "room")
     return stereo > 0 ? 1.5 * (stereo - 1) : mono === 1 ? 0.7 : 1.5 * Math.max(0, mono - 2);
   if (kind === "tom") return n === 0 ? 1 : 2 * Math.max(0, n - 4);
@@ -58,8 +62,15 @@ export function settleKinds(files: readonly OpenKind[], alike: (i: number, j: nu
     for (const i of open)
       for (const j of open)
         if (i < j) {
-          attempt([[i, best[j]!], [j, best[i]!]]); // prettier-ignore
-          for (const k of ["overhead", "room", "kick", "snare"] as const) attempt([[i, k], [j, k]]); // prettier-ignore
+          attempt([
+            [i, best[j]!],
+            [j, best[i]!],
+          ]);
+          for (const k of ["overhead", "room", "kick", "snare"] as const)
+            attempt([
+              [i, k],
+              [j, k],
+            ]);
         }
     if (now === before) break;
   }

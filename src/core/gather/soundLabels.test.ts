@@ -10,7 +10,11 @@ const rate = 48000;
 const unknown = (...channels: Float32Array[]): UnknownMic => ({ channels, silent: false, label: null });
 
 const guess = (mics: readonly UnknownMic[]) =>
-  labelsFromSound(mics, mics.map((m) => bandEnergies(monoOf(m.channels), rate)), rate); // prettier-ignore
+  labelsFromSound(
+    mics,
+    mics.map((m) => bandEnergies(monoOf(m.channels), rate)),
+    rate,
+  );
 
 /** A bass guitar's line: sustained notes that begin between the strokes. */
 function bassLine(frames: number): Float32Array {
@@ -25,13 +29,15 @@ function bassLine(frames: number): Float32Array {
 /** A one-shot at every stroke of a drum, some ms late, and digital silence between. */
 function layer(frames: number, times: readonly number[]): Float32Array {
   const y = new Float32Array(frames);
-  const shot = noise(4000, 9, 0.6).map((v, i) => v * Math.exp(-i / 700) + Math.sin(i / 140) * Math.exp(-i / 900));
+  const shot = noise(4000, 9, 0.6).map(
+    (v, i) => v * Math.exp(-i / 700) + Math.sin(i / 140) * Math.exp(-i / 900),
+  );
   for (const t of times) {
     const at = Math.round((t + 0.004) * rate);
     for (let i = 0; i < shot.length && at + i < frames; i++) y[at + i]! += shot[i]!;
   }
   return y;
-} // prettier-ignore
+}
 
 // A kit that no width was set on (tools/evaluate.ts reports many); what a file is, is known to the simulator.
 describe("labels from sound alone", () => {

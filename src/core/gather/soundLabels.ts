@@ -21,7 +21,10 @@ const unheardBelow = -24;
 
 /** How loud the strokes of the other files are in this one, in the middle, dB under its own. */
 const othersIn = (sounds: readonly MicSound[], i: number): number =>
-  quantile(sounds.flatMap((s, j) => (j === i || s.events.length === 0 ? [] : [s.heardIn[i]!])), 0.5); // prettier-ignore
+  quantile(
+    sounds.flatMap((s, j) => (j === i || s.events.length === 0 ? [] : [s.heardIn[i]!])),
+    0.5,
+  );
 
 interface Guess {
   kind: Kind | "context" | "sample" | "loop";
@@ -146,12 +149,15 @@ function labelToms(
 
 /** Of two mics of one drum the brighter kick is the inner one, and the snare that is brighter for its body the lower one. */
 function nameSeconds(labels: Label[], sounds: readonly MicSound[], unknown: (i: number) => boolean): void {
-  for (const [piece, first, second] of [["kick", "in", "out"], ["snare", "top", "bottom"]] as const) {
+  for (const [piece, first, second] of [
+    ["kick", "in", "out"],
+    ["snare", "top", "bottom"],
+  ] as const) {
     const all = labels.flatMap((l, i) => (l.piece === piece && unknown(i) ? [i] : []));
     const bright = (i: number) => highOf(sounds[i]!);
     const order = all.sort((a, b) => (piece === "kick" ? bright(b) - bright(a) : bright(a) - bright(b)));
     order.forEach((i, n) => {
       if (n < 2) labels[i]!.place = n === 0 ? first : second;
     });
-  } // prettier-ignore
+  }
 }

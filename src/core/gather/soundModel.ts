@@ -19,7 +19,9 @@ const spread = (list: readonly number[], low: number): number[] =>
 /** What tells a mic's kind: its own events, how they are heard elsewhere, and how it hears the others'. */
 export function soundFeatures(sounds: readonly MicSound[], i: number, stereo: boolean): Float64Array {
   const s = sounds[i]!;
-  const others = sounds.flatMap((o, j) => (j === i || o.events.length === 0 ? [] : [{ mine: s.heardIn[j]!, theirs: o.heardIn[i]! }])); // prettier-ignore
+  const others = sounds.flatMap((o, j) =>
+    j === i || o.events.length === 0 ? [] : [{ mine: s.heardIn[j]!, theirs: o.heardIn[i]! }],
+  );
   const both = others.map((o) => Math.min(o.mine, o.theirs));
   const lead = others.map((o) => o.theirs - o.mine);
   const shares = s.shares.map((v) => clip(v, -40, 0));
@@ -31,8 +33,14 @@ export function soundFeatures(sounds: readonly MicSound[], i: number, stereo: bo
     Math.log(clip(s.rate, 0.01, 20)),
     Math.log(clip(s.fundamental, 35, 450) / 100),
     clip(s.floorDb, -90, 0),
-    ...spread(others.map((o) => o.theirs), -60), // prettier-ignore
-    ...spread(others.map((o) => o.mine), -60), // prettier-ignore
+    ...spread(
+      others.map((o) => o.theirs),
+      -60,
+    ),
+    ...spread(
+      others.map((o) => o.mine),
+      -60,
+    ),
     ...spread(lead, -60),
     clip(Math.max(-60, ...both), -60, 6),
     clip(s.varied, 0, 20),
@@ -72,7 +80,6 @@ export function kindOdds(
   values: ArrayLike<number>,
   model: SoundModel = weights as unknown as SoundModel,
 ): Record<Kind, number> {
-  // prettier-ignore
   const x = expanded(model, values);
   const z = kinds.map((k) => model.rows[k].reduce((s, w, f) => s + w * x[f]!, 0));
   const top = Math.max(...z);

@@ -36,7 +36,9 @@ export function barOf(tempo: Tempo, index: number): BarBeat {
   const s = [...stretches].reverse().find((x) => x.beat <= index);
   if (!s) {
     // The pick-up counts towards the bar line behind it.
-    const beat = tempo.beatsPerBar - ((((tempo.pickUp - index - 1) % tempo.beatsPerBar) + tempo.beatsPerBar) % tempo.beatsPerBar); // prettier-ignore
+    const beat =
+      tempo.beatsPerBar -
+      ((((tempo.pickUp - index - 1) % tempo.beatsPerBar) + tempo.beatsPerBar) % tempo.beatsPerBar);
     return { bar: 0, beat, compound: tempo.compound };
   }
   const into = index - s.beat;

@@ -2,7 +2,14 @@ import { describe, expect, test } from "@jest/globals";
 import type { Hit } from "../song/song";
 import { findFirstBeat } from "./firstBeat";
 
-const hit = (piece: "kick" | "snare", time: number): Hit => ({ piece, time, levelDb: -10, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
+const hit = (piece: "kick" | "snare", time: number): Hit => ({
+  piece,
+  time,
+  levelDb: -10,
+  ghost: false,
+  kind: "stroke",
+  sure: 1,
+});
 
 /** A plain rock beat: kick on one, snare on two and four, from a beat on, one beat a second. */
 const rock = (from: number, bars: number, beatsPerBar = 4): Hit[] =>

@@ -20,7 +20,11 @@ const usualSpread = 0.008;
 export function fitSteady({ times, weights }: Instants, guess: SteadyFit): SteadyFit {
   let { period, offset } = guess;
   for (let round = 0; round < 6; round++) {
-    let sw = 0, si = 0, st = 0, sii = 0, sit = 0; // prettier-ignore
+    let sw = 0,
+      si = 0,
+      st = 0,
+      sii = 0,
+      sit = 0;
     for (let k = 0; k < times.length; k++) {
       const i = Math.round((times[k]! - offset) / period);
       const off = Math.abs(times[k]! - offset - i * period);
@@ -91,7 +95,11 @@ function localLine(
   at: number,
   reach: number,
 ): number | null {
-  let sw = 0, sx = 0, sy = 0, sxx = 0, sxy = 0; // prettier-ignore
+  let sw = 0,
+    sx = 0,
+    sy = 0,
+    sxx = 0,
+    sxy = 0;
   for (const [x, y, weight] of points) {
     const d = Math.abs(x - at) / reach;
     if (d >= 1) continue;

@@ -16,22 +16,28 @@ describe("a steady tempo", () => {
   const cases = (["rock", "sixteenths", "shuffle"] as const).flatMap((name) =>
     [70, 84, 96, 104, 118, 132, 150, 178].map((bpm) => [name, bpm] as const),
   );
-  test.each(cases)("%s at %d bpm: tempo within 0.05 bpm, first beat within 10 ms, neither half nor double", (name, bpm) => {
-    for (const seed of [1, 2, 3]) {
-      const played = playGroove(grooves[name], () => bpm, { seed: seed * 100 + bpm, spread: 8 });
+  test.each(cases)(
+    "%s at %d bpm: tempo within 0.05 bpm, first beat within 10 ms, neither half nor double",
+    (name, bpm) => {
+      for (const seed of [1, 2, 3]) {
+        const played = playGroove(grooves[name], () => bpm, { seed: seed * 100 + bpm, spread: 8 });
+        const found = measureTempo(played.hits, played.end)!;
+        expect(Math.abs(found.bpm - bpm)).toBeLessThan(0.05);
+        expect(Math.abs(found.firstBeat - 0.7)).toBeLessThan(0.01);
+        expect(found).toMatchObject({ follows: false, meters: [], pickUp: 0 });
+      }
+    },
+  );
+  test.each([55, 66, 80, 100])(
+    "6/8 with %d dotted quarters is told from quarters: two beats to the bar, three eighths each",
+    (bpm) => {
+      const played = playGroove(grooves.compound, () => bpm, { beatsPerBar: 2, seed: bpm });
       const found = measureTempo(played.hits, played.end)!;
+      expect(found).toMatchObject({ compound: true, beatsPerBar: 2, pickUp: 0 });
       expect(Math.abs(found.bpm - bpm)).toBeLessThan(0.05);
-      expect(Math.abs(found.firstBeat - 0.7)).toBeLessThan(0.01);
-      expect(found).toMatchObject({ follows: false, meters: [], pickUp: 0 });
-    }
-  }); // prettier-ignore
-  test.each([55, 66, 80, 100])("6/8 with %d dotted quarters is told from quarters: two beats to the bar, three eighths each", (bpm) => {
-    const played = playGroove(grooves.compound, () => bpm, { beatsPerBar: 2, seed: bpm });
-    const found = measureTempo(played.hits, played.end)!;
-    expect(found).toMatchObject({ compound: true, beatsPerBar: 2, pickUp: 0 });
-    expect(Math.abs(found.bpm - bpm)).toBeLessThan(0.05);
-    expect(quantile(misses(played.beats, found.beats), 1)).toBeLessThan(0.01);
-  }); // prettier-ignore
+      expect(quantile(misses(played.beats, found.beats), 1)).toBeLessThan(0.01);
+    },
+  );
   test("half time with the snare on 3 keeps its bar", () => {
     const played = playGroove(grooves.halfTime, () => 100);
     expect(measureTempo(played.hits, played.end)).toMatchObject({ pickUp: 0, compound: false });
@@ -56,8 +62,10 @@ describe("a steady tempo", () => {
     expect(Math.abs(found.firstBeat - 0.7)).toBeLessThan(0.01);
   });
   test("no strokes, one stroke, two strokes: no tempo", () => {
-    expect([[], [hitAt("kick", 1)], [hitAt("kick", 1), hitAt("snare", 2)]].map((h) => measureTempo(h, 30))).toEqual([null, null, null]);
-  }); // prettier-ignore
+    expect(
+      [[], [hitAt("kick", 1)], [hitAt("kick", 1), hitAt("snare", 2)]].map((h) => measureTempo(h, 30)),
+    ).toEqual([null, null, null]);
+  });
 });
 
 describe("a tempo that moves", () => {
@@ -86,11 +94,12 @@ describe("a tempo that moves", () => {
     const { hits, beats, end } = playGroove(grooves.rock, () => 120, { from: 12.3 });
     const random = randomSource(3);
     const opening = [];
-    for (let t = 1; t < 10.5; t += 0.2 + 0.9 * random()) opening.push(hitAt(random() < 0.5 ? "floor" : "snare", t));
+    for (let t = 1; t < 10.5; t += 0.2 + 0.9 * random())
+      opening.push(hitAt(random() < 0.5 ? "floor" : "snare", t));
     const found = measureTempo([...opening, ...hits], end)!;
     expect(Math.abs(found.firstBeat - 12.3)).toBeLessThan(0.01);
     expect(quantile(misses(beats, found.beats), 1)).toBeLessThan(0.005);
-  }); // prettier-ignore
+  });
   test("two songs with talk between them have each their own tempo", () => {
     const a = playGroove(grooves.rock, () => 120, { from: 2 });
     const b = playGroove(grooves.rock, () => 95, { from: a.end + 30, seed: 4 });
@@ -116,12 +125,23 @@ describe("bars and lines", () => {
       { bar: 3, beat: 1, compound: false },
       { bar: 4, beat: 1, compound: false },
     ]);
-    expect(barLines(song).slice(0, 4).map((l) => [l.bar, l.beats])).toEqual([[1, 4], [2, 4], [3, 3], [4, 3]]); // prettier-ignore
+    expect(
+      barLines(song)
+        .slice(0, 4)
+        .map((l) => [l.bar, l.beats]),
+    ).toEqual([
+      [1, 4],
+      [2, 4],
+      [3, 3],
+      [4, 3],
+    ]);
   });
   test("lines of every grid, in quarters and dotted quarters, before the first beat and behind the last", () => {
     const at = (t: number, grid: Parameters<typeof lineDistance>[2], swing = 0.5, song = tempo) =>
       Number(nearestLine(t, song, { grid, swing }).toFixed(4));
-    expect([at(0.63, "1/16"), at(0.63, "1/8"), at(0.63, "1/4"), at(0.65, "1/8T")]).toEqual([0.625, 0.75, 0.5, 0.6667]); // prettier-ignore
+    expect([at(0.63, "1/16"), at(0.63, "1/8"), at(0.63, "1/4"), at(0.65, "1/8T")]).toEqual([
+      0.625, 0.75, 0.5, 0.6667,
+    ]);
     expect(at(0.78, "1/16T")).toBeCloseTo(0.75, 3);
     expect([at(0.13, "1/16"), at(31.13, "1/16")]).toEqual([0.125, 31.125]);
     const dotted = { ...tempo, compound: true };
@@ -151,13 +171,21 @@ describe("a loose player", () => {
       expect(quantile(misses(beats, found.beats), 1)).toBeLessThan(0.02);
     }
   });
-  test.each(["rock", "compound"] as const)("%s that wanders by a hundredth is followed to every beat", (name) => {
-    for (const seed of [11, 12, 13, 14]) {
-      const bpmAt = (beat: number) => 97 * (1 + 0.011 * Math.sin(beat / 9));
-      const beatsPerBar = name === "compound" ? 2 : 4;
-      const { hits, beats, end } = playGroove(grooves[name], bpmAt, { seed, spread: 13, bars: name === "compound" ? 50 : 25, beatsPerBar }); // prettier-ignore
-      const found = measureTempo(hits, end)!;
-      expect(quantile(misses(beats, found.beats), 0.95)).toBeLessThan(0.02);
-    }
-  }); // prettier-ignore
+  test.each(["rock", "compound"] as const)(
+    "%s that wanders by a hundredth is followed to every beat",
+    (name) => {
+      for (const seed of [11, 12, 13, 14]) {
+        const bpmAt = (beat: number) => 97 * (1 + 0.011 * Math.sin(beat / 9));
+        const beatsPerBar = name === "compound" ? 2 : 4;
+        const { hits, beats, end } = playGroove(grooves[name], bpmAt, {
+          seed,
+          spread: 13,
+          bars: name === "compound" ? 50 : 25,
+          beatsPerBar,
+        });
+        const found = measureTempo(hits, end)!;
+        expect(quantile(misses(beats, found.beats), 0.95)).toBeLessThan(0.02);
+      }
+    },
+  );
 });

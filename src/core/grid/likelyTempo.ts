@@ -43,7 +43,8 @@ const guesses: readonly TempoGuess[] = [false, true].flatMap((compound) => {
 function scores(hits: readonly Hit[]): Float64Array {
   const times = hits.map((h) => h.time);
   const weights = hits.map(weightOf);
-  const main = (piece: string) => hits.filter((h) => h.piece === piece && !h.ghost && h.kind !== "grace").map((h) => h.time); // prettier-ignore
+  const main = (piece: string) =>
+    hits.filter((h) => h.piece === piece && !h.ghost && h.kind !== "grace").map((h) => h.time);
   const [snares, kicks] = [main("snare"), main("kick")];
   const gaps = snares.slice(1).map((t, i) => t - snares[i]!);
   /** Share of the snare's strokes that follow one another after two beats. */

@@ -41,7 +41,10 @@ export interface TempoOptions {
 }
 
 const partsOf = (compound: boolean): number => (compound ? 6 : 4);
-const instantsOf = (hits: readonly Hit[]): Instants => ({ times: hits.map((h) => h.time), weights: hits.map(weightOf) }); // prettier-ignore
+const instantsOf = (hits: readonly Hit[]): Instants => ({
+  times: hits.map((h) => h.time),
+  weights: hits.map(weightOf),
+});
 
 /**
  * Strokes from where they begin to keep the pulse on: a free opening before the count says nothing about the beats.

@@ -40,7 +40,8 @@ export class PulseScan {
     private readonly step: number,
   ) {
     this.frequency = first;
-    const phasor = (f: number, part: (angle: number) => number) => Float64Array.from(times, (t) => part(2 * Math.PI * f * t)); // prettier-ignore
+    const phasor = (f: number, part: (angle: number) => number) =>
+      Float64Array.from(times, (t) => part(2 * Math.PI * f * t));
     this.re = phasor(first, Math.cos).map((v, i) => v * weights[i]!);
     this.im = phasor(first, Math.sin).map((v, i) => v * weights[i]!);
     this.turnRe = phasor(step, Math.cos);

@@ -37,7 +37,10 @@ export const movedTempo = (tempo: Tempo, by: number): Tempo => ({
  */
 export function tappedBpm(taps: readonly number[]): number | null {
   if (taps.length < 4) return null;
-  const gaps = taps.slice(1).map((t, i) => t - taps[i]!).sort((a, b) => a - b); // prettier-ignore
+  const gaps = taps
+    .slice(1)
+    .map((t, i) => t - taps[i]!)
+    .sort((a, b) => a - b);
   const middle = gaps[gaps.length >> 1]!;
   const near = gaps.filter((g) => Math.abs(g / middle - 1) < 0.25);
   const bpm = 60 / (near.reduce((sum, g) => sum + g, 0) / near.length);

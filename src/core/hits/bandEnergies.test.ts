@@ -21,16 +21,19 @@ const strokes = (frames: number): Float32Array =>
   noise(frames, 9).map((v, i) => v * (1e-4 + Math.exp(-(i % 9000) / 400)));
 
 describe("energies in bands", () => {
-  test.each([44100, 48000, 96000, 192000])("at %i Hz the kernel hears what 64 bits hear, to the edges of the file", (rate) => {
-    const x = strokes(0.5 * rate + 37);
-    const found = bandEnergies(x, rate);
-    expect(found.columns).toBe(Math.floor(x.length / found.hopFrames));
-    for (let t = 0; t < found.columns; t++)
-      reference(x, t, found.hopFrames, rate).forEach((energy, b) => {
-        // Eight windows share a pass in 32 bits: 120 dB under the loudest of them is its ground.
-        expect(Math.abs(found.energy[b]![t]! - energy)).toBeLessThan(0.002 * energy + 1e-12);
-      });
-  }); // prettier-ignore
+  test.each([44100, 48000, 96000, 192000])(
+    "at %i Hz the kernel hears what 64 bits hear, to the edges of the file",
+    (rate) => {
+      const x = strokes(0.5 * rate + 37);
+      const found = bandEnergies(x, rate);
+      expect(found.columns).toBe(Math.floor(x.length / found.hopFrames));
+      for (let t = 0; t < found.columns; t++)
+        reference(x, t, found.hopFrames, rate).forEach((energy, b) => {
+          // Eight windows share a pass in 32 bits: 120 dB under the loudest of them is its ground.
+          expect(Math.abs(found.energy[b]![t]! - energy)).toBeLessThan(0.002 * energy + 1e-12);
+        });
+    },
+  );
   test("a sine of amplitude 0.5 has a mean square of 0.125 in its band and next to nothing in the others", () => {
     const { energy, columns } = bandEnergies(sine(1500, 0.5, 1), 48000);
     const middle = Math.round(columns / 2);

@@ -97,9 +97,17 @@ export function decideHits({ piece, events }: PieceEvents, sensitivity = 0, hasM
     piece,
     strokes.filter((e) => e.peakDb >= lowest),
   );
-  const ghostBelow = ghostLimit(single.map((e) => e.peakDb), loud); // prettier-ignore
+  const ghostBelow = ghostLimit(
+    single.map((e) => e.peakDb),
+    loud,
+  );
   const hits = single.map((e) => hitOf(piece, e, piece === "snare" && e.peakDb < loud - ghostBelow));
   if (hasMic && !isPlayed(piece, hits)) return [];
   const named = withKinds(hits);
-  return piece === "snare" ? withRims(named, single.map((e) => e.brightness)) : named; // prettier-ignore
+  return piece === "snare"
+    ? withRims(
+        named,
+        single.map((e) => e.brightness),
+      )
+    : named;
 }

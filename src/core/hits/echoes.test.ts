@@ -3,7 +3,14 @@ import { randomSource } from "../signal/random";
 import type { Hit, Piece } from "../song/song";
 import { withoutEchoes } from "./echoes";
 
-const hit = (piece: Piece, time: number): Hit => ({ piece, time, levelDb: -20, ghost: false, kind: "stroke", sure: 0.9 }); // prettier-ignore
+const hit = (piece: Piece, time: number): Hit => ({
+  piece,
+  time,
+  levelDb: -20,
+  ghost: false,
+  kind: "stroke",
+  sure: 0.9,
+});
 const kicks = Array.from({ length: 40 }, (_, i) => hit("kick", 1 + 0.5 * i));
 const next = randomSource(7);
 /** Strokes behind every fourth kick, at a lag, s, give or take. */

@@ -139,13 +139,20 @@ export function findStrokes({ explained, source, judged, audio, sampleRate }: St
   const features = strokeFeatures(prints, source, hopelessLevel);
   return judged.map((piece): PieceEvents => {
     const odds = strokeOdds(prints, piece, features);
-    const candidates = prints.instants.map(({ column }, i): Candidate => ({ column, own: prints.own(i, row), excess: excessOf(piece, odds[i]!) })); // prettier-ignore
+    const candidates = prints.instants.map(({ column }, i): Candidate => ({
+      column,
+      own: prints.own(i, row),
+      excess: excessOf(piece, odds[i]!),
+    }));
     return { piece, events: locate(audio, signals, candidates, hopFrames, sampleRate) };
   });
 }
 
 /** Does such tasks, in any order; answers in the order of the asks. `done` is told after each. */
-export type StrokesRunner = (asks: readonly StrokesAsk[], done: (count: number) => void) => Promise<PieceEvents[][]>; // prettier-ignore
+export type StrokesRunner = (
+  asks: readonly StrokesAsk[],
+  done: (count: number) => void,
+) => Promise<PieceEvents[][]>;
 
 const findHere: StrokesRunner = async (asks, done) =>
   asks.map((ask, n) => {
@@ -171,7 +178,11 @@ export async function findEvents(
   const mains = mics.filter((m) => m.role === "main");
   if (mains.length === 0) return [];
   const pieces = mains.map((m) => m.piece);
-  const rows = mics.map((m, i): Row => ({ piece: m.role === "far" ? -1 : pieces.indexOf(m.piece), main: m.role === "main", energies: energies[i]! })); // prettier-ignore
+  const rows = mics.map((m, i): Row => ({
+    piece: m.role === "far" ? -1 : pieces.indexOf(m.piece),
+    main: m.role === "main",
+    energies: energies[i]!,
+  }));
   const prints = new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
   progress(0.5);
   const { far } = prints;

@@ -10,8 +10,18 @@ import { findStart, onsetSignals } from "./onset";
 import { stackStrokes } from "./stack";
 
 const rate = 48000;
-const event = (time: number, peakDb: number, excess = 20): StrokeEvent => ({ time, levelDb: peakDb, peakDb, brightness: -6, excess }); // prettier-ignore
-const snare = (events: StrokeEvent[], more: Partial<PieceEvents> = {}): PieceEvents => ({ piece: "snare", events, ...more }); // prettier-ignore
+const event = (time: number, peakDb: number, excess = 20): StrokeEvent => ({
+  time,
+  levelDb: peakDb,
+  peakDb,
+  brightness: -6,
+  excess,
+});
+const snare = (events: StrokeEvent[], more: Partial<PieceEvents> = {}): PieceEvents => ({
+  piece: "snare",
+  events,
+  ...more,
+});
 /** Backbeats around -8 dBFS with ghost notes between them. */
 const groove = Array.from({ length: 40 }, (_, i) => event(0.5 * i, i % 2 ? -8 - (i % 3) : -27 - (i % 4)));
 
@@ -35,10 +45,17 @@ describe("strokes among events", () => {
     const hits = decideHits(
       snare([...groove, event(30, -8), event(30.012, -9), event(32, -20), event(32.024, -8)]),
     );
-    expect(hits.filter((h) => h.time >= 30).map((h) => [h.time, h.kind])).toEqual([[30, "stroke"], [32, "grace"], [32.024, "stroke"]]); // prettier-ignore
+    expect(hits.filter((h) => h.time >= 30).map((h) => [h.time, h.kind])).toEqual([
+      [30, "stroke"],
+      [32, "grace"],
+      [32.024, "stroke"],
+    ]);
   });
   test("a tom of which nothing is sure is never struck; one sure stroke is enough, or many that are fairly sure", () => {
-    const tom = (...excess: number[]): PieceEvents => ({ piece: "tom1", events: excess.map((e, i) => event(1 + i, -12, e)) }); // prettier-ignore
+    const tom = (...excess: number[]): PieceEvents => ({
+      piece: "tom1",
+      events: excess.map((e, i) => event(1 + i, -12, e)),
+    });
     expect(decideHits(tom(10, 11, 9))).toEqual([]);
     expect(decideHits(tom(10, 11, 30))).toHaveLength(3);
     expect(decideHits(tom(18, 17, 18, 19, 18, 17))).toHaveLength(6);
@@ -46,14 +63,22 @@ describe("strokes among events", () => {
   test("rolls are runs of close strokes, flams are not", () => {
     const roll = [0, 0.06, 0.12, 0.18, 0.24].map((t) => hitAt("snare", 5 + t, { levelDb: -12 }));
     expect(withKinds(roll).every((h) => h.kind === "roll")).toBe(true);
-    expect(withKinds([hitAt("snare", 1, { levelDb: -20 }), hitAt("snare", 1.03)]).map((h) => h.kind)).toEqual(["grace", "stroke"]); // prettier-ignore
+    expect(withKinds([hitAt("snare", 1, { levelDb: -20 }), hitAt("snare", 1.03)]).map((h) => h.kind)).toEqual(
+      ["grace", "stroke"],
+    );
     // Sixteenths at 180 bpm are 83 ms apart: a fill, no roll.
-    expect(withKinds([0, 0.083, 0.166, 0.25].map((t) => hitAt("tom1", t))).every((h) => h.kind === "stroke")).toBe(true); // prettier-ignore
+    expect(
+      withKinds([0, 0.083, 0.166, 0.25].map((t) => hitAt("tom1", t))).every((h) => h.kind === "stroke"),
+    ).toBe(true);
   });
 });
 
 describe("strokes on the rim", () => {
-  const verse = (rims: number) => snare([...groove, ...Array.from({ length: rims }, (_, i) => ({ ...event(30 + i, -14), brightness: 8 + (i % 3) }))]); // prettier-ignore
+  const verse = (rims: number) =>
+    snare([
+      ...groove,
+      ...Array.from({ length: rims }, (_, i) => ({ ...event(30 + i, -14), brightness: 8 + (i % 3) })),
+    ]);
   test("are told from those on the skin by their brightness, where there are some of both", () => {
     expect(
       decideHits(verse(8))
@@ -77,11 +102,21 @@ describe("corrections", () => {
       { type: "drop", piece: "snare", time: 1.003 },
       { type: "change", piece: "snare", time: 2, hit: hitAt("snare", 2.02, { ghost: true }) },
     ]);
-    expect(list.map((h) => [h.piece, h.time, h.ghost])).toEqual([["snare", 1.5, false], ["kick", 2, false], ["snare", 2.02, true]]); // prettier-ignore
+    expect(list.map((h) => [h.piece, h.time, h.ghost])).toEqual([
+      ["snare", 1.5, false],
+      ["kick", 2, false],
+      ["snare", 2.02, true],
+    ]);
   });
   test("they outlive a new detection, even one that finds the strokes a little elsewhere", () => {
     const events: PieceEvents[] = [snare(groove.map((e) => ({ ...e, time: e.time + 0.004 })))];
-    const detection = { sensitivity: {}, corrections: [{ type: "drop", piece: "snare", time: 0.5 } as const, { type: "add", hit: hitAt("snare", 7.77) } as const] }; // prettier-ignore
+    const detection = {
+      sensitivity: {},
+      corrections: [
+        { type: "drop", piece: "snare", time: 0.5 } as const,
+        { type: "add", hit: hitAt("snare", 7.77) } as const,
+      ],
+    };
     const hits = decideAll([hitAt("crash", 3)], events, detection);
     expect(hits.some((h) => Math.abs(h.time - 0.504) < 1e-6)).toBe(false);
     expect(hits.some((h) => h.time === 7.77)).toBe(true);
@@ -95,7 +130,10 @@ describe("corrections", () => {
   test("doubtful are events near the limit that nobody has decided on", () => {
     const events = snare([event(1, -20, 7), event(2, -20, 9), event(3, -20, 25), event(4, -20, -10)]);
     const doubts = doubtsOf(events, 7.5, [hitAt("snare", 2)], []);
-    expect(doubts.map((d) => [d.time, d.taken])).toEqual([[1, false], [2, true]]); // prettier-ignore
+    expect(doubts.map((d) => [d.time, d.taken])).toEqual([
+      [1, false],
+      [2, true],
+    ]);
     expect(doubtsOf(events, 7.5, [], [{ type: "drop", piece: "snare", time: 1 }]).map((d) => d.time)).toEqual(
       [2],
     );
@@ -129,11 +167,16 @@ describe("starts", () => {
       if (i - at < 400) x[i]! += 0.5 * gain * click[i - Math.round(at)]! * Math.exp(-t / 0.002);
     }
   };
-  test.each([0, 300, -300])("a stroke in silence is found to a tenth of a millisecond, looked for %d frames beside it", (beside) => {
-    const x = noise(rate, 5, 1e-4);
-    stroke(x, 20000, 180, 0.6, 0.1);
-    expect(Math.abs(findStart(onsetSignals(x, "snare", rate), 20000 + beside * 0.5, rate) - 20000)).toBeLessThan(10);
-  }); // prettier-ignore
+  test.each([0, 300, -300])(
+    "a stroke in silence is found to a tenth of a millisecond, looked for %d frames beside it",
+    (beside) => {
+      const x = noise(rate, 5, 1e-4);
+      stroke(x, 20000, 180, 0.6, 0.1);
+      expect(
+        Math.abs(findStart(onsetSignals(x, "snare", rate), 20000 + beside * 0.5, rate) - 20000),
+      ).toBeLessThan(10);
+    },
+  );
   test("a stroke within the loud ring of the one before is found by its attack, within a millisecond", () => {
     const x = noise(rate, 6, 1e-4);
     stroke(x, 10000, 110, 0.8, 0.6);

@@ -42,8 +42,12 @@ export function captureFromSong({ song, drum, from, stretch }: CaptureAsk): Shot
   const at = (time: number): string => `at ${(time + start).toFixed(2)} s`;
   const named = shots.map((s) => shotOf(s, `Stroke ${at(s.time)}`));
   const average = { ...shotOf(averageShot(many, song.sampleRate), `Average of ${many.length}`), on: false };
-  return [...named, ...(many.length > 1 ? [average] : []), ...ghostsOf(mic, others, hits, drum, song.sampleRate, at)];
-} // prettier-ignore
+  return [
+    ...named,
+    ...(many.length > 1 ? [average] : []),
+    ...ghostsOf(mic, others, hits, drum, song.sampleRate, at),
+  ];
+}
 
 const shotOf = ({ time: _, ...shot }: CapturedShot, name: string): ShotAudio => ({ ...shot, name, on: true });
 

@@ -52,7 +52,10 @@ export function captureOneShots(
   const own = hits.filter((h) => h.piece === drum).sort((a, b) => a.time - b.time);
   const strokes = own.filter((h) => h.ghost === ghosts && h.kind === "stroke");
   const ownTimes = own.map((h) => h.time);
-  const otherTimes = hits.filter((h) => h.piece !== drum).map((h) => h.time).sort((a, b) => a - b);
+  const otherTimes = hits
+    .filter((h) => h.piece !== drum)
+    .map((h) => h.time)
+    .sort((a, b) => a - b);
   const floor = floorOf(x, hits, sampleRate);
   const judged = Math.round(judgedSeconds * sampleRate);
   const usual = strokes.length > 0 ? median(strokes.map((h) => h.levelDb)) : 0;
@@ -75,7 +78,7 @@ export function captureOneShots(
       `no ${ghosts ? "ghost note" : "stroke"} of the drum stands alone for ${leastSeconds} s; nothing can be captured`,
     );
   return candidates.sort((a, b) => b.cleanDb - a.cleanDb).slice(0, count);
-} // prettier-ignore
+}
 
 /** Bands in which what bleeds in is told, Hz. */
 const bandEdges = [0, 120, 250, 500, 1000, 2000, 4000, 8000, 24000];
@@ -125,13 +128,20 @@ function heardElsewhere(
       // A mic that hears the same as this one tells more than one whose answer changes from stroke to stroke.
       const spread = quantile(ratios, 0.8) - quantile(ratios, 0.2);
       const weight = 1 / (1 + spread) ** 2;
-      const own = quantile(struck.map((e, i) => e[b]! / loud[i]!), aloneShare); // prettier-ignore
-      struck.forEach((e, i) => (sums[i]![b]! += weight * dbToGain(2 * ratio) * Math.max(0, e[b]! - own * loud[i]!)));
+      const own = quantile(
+        struck.map((e, i) => e[b]! / loud[i]!),
+        aloneShare,
+      );
+      struck.forEach(
+        (e, i) => (sums[i]![b]! += weight * dbToGain(2 * ratio) * Math.max(0, e[b]! - own * loud[i]!)),
+      );
       weights[b]! += weight;
     }
   }
-  return sums.map((bandSums) => bandSums.reduce((sum, v, b) => sum + (weights[b]! > 0 ? v / weights[b]! : 0), 0));
-} // prettier-ignore
+  return sums.map((bandSums) =>
+    bandSums.reduce((sum, v, b) => sum + (weights[b]! > 0 ? v / weights[b]! : 0), 0),
+  );
+}
 
 /** How long the drum has been at rest where another mic is compared with its own, s: the longest that is found often enough. */
 const rests = [0.35, 0.25, 0.15];

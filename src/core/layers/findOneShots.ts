@@ -52,9 +52,11 @@ export function findOneShots(channels: readonly Float32Array[], sampleRate: numb
   close();
   const whole = found.filter((s) => s.frames >= leastFrames);
   if (whole.length === 0)
-    throw new RangeError(`it has ${length} frames and no sound of ${leastFrames} or more: no one-shot is in it`);
+    throw new RangeError(
+      `it has ${length} frames and no sound of ${leastFrames} or more: no one-shot is in it`,
+    );
   return whole;
-} // prettier-ignore
+}
 
 /** The one-shots of a named file, as sounds of a layer. Errors  as findOneShots. */
 export function shotsOfFile(

@@ -14,7 +14,14 @@ import { madeKinds, madeShots } from "./madeShots";
 import { takePhase } from "./takePhase";
 
 const rate = 48000;
-const hit = (piece: Piece, time: number): Hit => ({ piece, time, levelDb: -6, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
+const hit = (piece: Piece, time: number): Hit => ({
+  piece,
+  time,
+  levelDb: -6,
+  ghost: false,
+  kind: "stroke",
+  sure: 1,
+});
 
 /** Adds a decaying tone. */
 function ring(x: Float32Array, time: number, level: number, frequency: number, decay = 0.03): void {
@@ -48,7 +55,12 @@ describe("captured one-shots", () => {
   test("the strokes that are struck alone come first, cut at their transient, and are said to be far cleaner", () => {
     const { x, hat, hits, timeOf } = session([4, 11, 17]);
     const shots = captureOneShots([x], [hat], hits, "snare", rate);
-    expect(shots.slice(0, 3).map((s) => s.time).sort((a, b) => a - b)).toEqual([4, 11, 17].map(timeOf)); // prettier-ignore
+    expect(
+      shots
+        .slice(0, 3)
+        .map((s) => s.time)
+        .sort((a, b) => a - b),
+    ).toEqual([4, 11, 17].map(timeOf));
     expect(shots[2]!.cleanDb).toBeGreaterThan(shots[3]!.cleanDb + 10);
     // What bleeds in has a hundredth of the energy of the stroke.
     expect(shots[3]!.cleanDb).toBeGreaterThan(17);
@@ -61,7 +73,12 @@ describe("captured one-shots", () => {
   test("also where nobody has found the hat's strokes", () => {
     const { x, hat, hits, timeOf } = session([4, 11, 17], () => false);
     const shots = captureOneShots([x], [hat], hits, "snare", rate);
-    expect(shots.slice(0, 3).map((s) => s.time).sort((a, b) => a - b)).toEqual([4, 11, 17].map(timeOf)); // prettier-ignore
+    expect(
+      shots
+        .slice(0, 3)
+        .map((s) => s.time)
+        .sort((a, b) => a - b),
+    ).toEqual([4, 11, 17].map(timeOf));
   });
   test("an average of strokes keeps the drum and lowers what differs", () => {
     const { x, hat, hits } = session([]);

@@ -42,14 +42,23 @@ function voiceOf(kind: MadeKind, vary: number): Voice {
     case "snare":
       return (t, noise) => 0.5 * body(t, 0) + 0.5 * noise * falling(t, 0.06 * (1 + 0.1 * vary));
     case "clap":
-      return (t, noise) => 0.6 * noise * claps.reduce((sum, c) => sum + (t >= c ? falling(t - c, c < 0.03 ? 0.005 : 0.05) : 0), 0);
+      return (t, noise) =>
+        0.6 *
+        noise *
+        claps.reduce((sum, c) => sum + (t >= c ? falling(t - c, c < 0.03 ? 0.005 : 0.05) : 0), 0);
     case "hat":
       return (t, noise) => 0.5 * noise * falling(t, 0.025 * (1 + 0.1 * vary));
     case "tom":
       return (t, noise) => 0.8 * body(t, 0) + 0.1 * noise * falling(t, 0.01);
   }
-} // prettier-ignore
-const tones: Readonly<Record<MadeKind, [number, number]>> = { kick: [160, 52], snare: [230, 185], clap: [200, 200], hat: [300, 300], tom: [170, 110] }; // prettier-ignore
+}
+const tones: Readonly<Record<MadeKind, [number, number]>> = {
+  kick: [160, 52],
+  snare: [230, 185],
+  clap: [200, 200],
+  hat: [300, 300],
+  tom: [170, 110],
+};
 const decays: Readonly<Record<MadeKind, number>> = {
   kick: 0.12,
   snare: 0.06,
@@ -72,6 +81,14 @@ export function madeShots(kind: MadeKind, sampleRate: number): ShotAudio[] {
     const audio = noise.map((v, i) => voice(i / sampleRate, v) * Math.min(1, (frames - i) / (frames - end)));
     const gain = 10 ** (-(apartDb * n) / 20) / (1.4 * peakOf(audio));
     for (let i = 0; i < frames; i++) audio[i]! *= gain;
-    return { name: `Made-up ${kind} ${n + 1}`, audio: [audio], onset: 0, levelDb: gainToDb(peakOf(audio)), cleanDb: null, ghost: false, on: true };
+    return {
+      name: `Made-up ${kind} ${n + 1}`,
+      audio: [audio],
+      onset: 0,
+      levelDb: gainToDb(peakOf(audio)),
+      cleanDb: null,
+      ghost: false,
+      on: true,
+    };
   });
-} // prettier-ignore
+}

@@ -15,5 +15,11 @@ export function takePhase(mic: LayerMic, { polarity, strokes }: LayerAlignment):
   if (polarity === 1) return layer;
   const turned = processorOf(mic, "polarity");
   const other = turned.params["polarity"] === "inverted" ? "as recorded" : "inverted";
-  return { op: "several", operations: [layer, { op: "setProcessor", owner: mic.id, processor: turned.id, params: { polarity: other } }] }; // prettier-ignore
+  return {
+    op: "several",
+    operations: [
+      layer,
+      { op: "setProcessor", owner: mic.id, processor: turned.id, params: { polarity: other } },
+    ],
+  };
 }

@@ -44,9 +44,11 @@ function play(sides: Sides, audio: Float32Array[][], from: number, to: number): 
 const power = (x: Float32Array) => 10 * Math.log10(x.reduce((s, v) => s + v * v, 0) / x.length + 1e-30);
 const only = (song: Song, mic: string, more: Operation[] = []): Song =>
   applyAll(song, [
-    ...song.mics.filter((m) => m.id !== mic).map((m): Operation => ({ op: "setMic", mic: m.id, values: { muted: true } })),
+    ...song.mics
+      .filter((m) => m.id !== mic)
+      .map((m): Operation => ({ op: "setMic", mic: m.id, values: { muted: true } })),
     ...more,
-  ]); // prettier-ignore
+  ]);
 
 describe("both sides of a comparison", () => {
   const { song, audio } = testSong(96000);
@@ -218,7 +220,10 @@ describe("both sides of a comparison", () => {
     expect(most).toBe(0);
   });
   test("a state that takes less time is waited for: both sides are in time", () => {
-    const quiet = applyAll(song, song.mics.map((m): Operation => ({ op: "setMic", mic: m.id, values: { level: -20 } }))); // prettier-ignore
+    const quiet = applyAll(
+      song,
+      song.mics.map((m): Operation => ({ op: "setMic", mic: m.id, values: { level: -20 } })),
+    );
     const slow = applyAll(quiet, [
       addedProcessor(kitOf(quiet), "limiter", undefined, { ceiling: 0 }).operation,
     ]);
@@ -252,7 +257,11 @@ describe("both sides of a comparison", () => {
 
 describe("cancelling on both sides", () => {
   const { song, audio } = bleedSong();
-  const cancelled = applyAll(song, [set("kick", "cancel", {}), set("snare", "cancel", {}), set("snare", "compressor", { threshold: -30 })]);
+  const cancelled = applyAll(song, [
+    set("kick", "cancel", {}),
+    set("snare", "cancel", {}),
+    set("snare", "compressor", { threshold: -30 }),
+  ]);
   /** The other side of a comparison, unmatched, and the same song played alone from the start. */
   function bothWays(comparison: Comparison): [Float32Array, Float32Array] {
     const sides = new Sides(cancelled);
@@ -279,8 +288,15 @@ describe("cancelling on both sides", () => {
     play(sides, audio, 400, 800);
     sides.listen(listening(without("snare.compressor"), "without", { matched: false }));
     const there = play(sides, audio, 800, 1500);
-    const alone = play(new Sides(otherSide(cancelled, without("snare.compressor"))!), audio, 0, 1500).subarray(800 * blockFrames);
+    const alone = play(
+      new Sides(otherSide(cancelled, without("snare.compressor"))!),
+      audio,
+      0,
+      1500,
+    ).subarray(800 * blockFrames);
     // Looks begin elsewhere after a change, so that gains differ a little.
-    expect(power(there.subarray(40000).map((v, i) => v - alone[i + 40000]!)) - power(alone)).toBeLessThan(-30);
+    expect(power(there.subarray(40000).map((v, i) => v - alone[i + 40000]!)) - power(alone)).toBeLessThan(
+      -30,
+    );
   });
-}); // prettier-ignore
+});

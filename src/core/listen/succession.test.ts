@@ -12,7 +12,9 @@ const { song: plain } = testSong(96000);
 // Low tones: whatever steps further than they do is a click.
 const audio = [[sine(60, 0.3, 2)], [sine(97, 0.2, 2)], [sine(41, 0.1, 2), sine(41, 0.1, 2)]];
 const free = (song: Song, id: string) =>
-  song.mics.find((m) => m.id === id)!.chain.filter((p) => !["cancel", "delay", "polarity", "rotation", "trim", "pan"].includes(p.type)); // prettier-ignore
+  song.mics
+    .find((m) => m.id === id)!
+    .chain.filter((p) => !["cancel", "delay", "polarity", "rotation", "trim", "pan"].includes(p.type));
 const mic = (song: Song, id: string) => song.mics.find((m) => m.id === id)!;
 const loud = (owner: string): ReturnType<typeof newProcessor> => ({
   ...newProcessor(owner, "compressor", true, { threshold: 0, makeup: 6 }),
@@ -45,40 +47,82 @@ const rms = (x: Float32Array) => Math.sqrt(x.reduce((s, v) => s + v * v, 0) / x.
 
 const changes: [string, (song: Song) => Operation[], number][] = [
   ["a processor more in a mic", (s) => [chain(s, "kick")], 6],
-  ["a processor less and another order", (s) => [{ op: "setChain", owner: "snare", chain: withFree(mic(s, "snare").chain, free(s, "snare").reverse().slice(1)) }], 0],
+  [
+    "a processor less and another order",
+    (s) => [
+      {
+        op: "setChain",
+        owner: "snare",
+        chain: withFree(mic(s, "snare").chain, free(s, "snare").reverse().slice(1)),
+      },
+    ],
+    0,
+  ],
   ["a processor more on the kit", () => [{ op: "setChain", owner: "kit", chain: [loud("kit")] }], 6],
-  ["a bus more, and the mics through it", () => [
-    { op: "addBuses", buses: [{ ...newBus("low", "Low", "group"), level: 6 }] },
-    ...["kick", "snare", "oh"].map((id): Operation => ({ op: "setMic", mic: id, values: { output: "low" } })),
-  ], 6],
-  ["a send to a path that is open", () => [{ op: "setSends", owner: "kick", sends: [{ ...send, bus: "grit" }] }], 0],
-  ["latency: saturation, which holds everything else back", (s) => [{ op: "setChain", owner: "kick", chain: withFree(mic(s, "kick").chain, [...free(s, "kick"), { ...newProcessor("kick", "saturation", true, { drive: -12 }), id: "kick.more" }]) }], 0],
-]; // prettier-ignore
+  [
+    "a bus more, and the mics through it",
+    () => [
+      { op: "addBuses", buses: [{ ...newBus("low", "Low", "group"), level: 6 }] },
+      ...["kick", "snare", "oh"].map((id): Operation => ({
+        op: "setMic",
+        mic: id,
+        values: { output: "low" },
+      })),
+    ],
+    6,
+  ],
+  [
+    "a send to a path that is open",
+    () => [{ op: "setSends", owner: "kick", sends: [{ ...send, bus: "grit" }] }],
+    0,
+  ],
+  [
+    "latency: saturation, which holds everything else back",
+    (s) => [
+      {
+        op: "setChain",
+        owner: "kick",
+        chain: withFree(mic(s, "kick").chain, [
+          ...free(s, "kick"),
+          { ...newProcessor("kick", "saturation", true, { drive: -12 }), id: "kick.more" },
+        ]),
+      },
+    ],
+    0,
+  ],
+];
 
 describe("a structure that changes while it plays", () => {
   const blocks = 500;
   const at = 300;
-  test.each(changes)("%s: no gap, no click, heard within 100 ms, and then as if it had always been so", (_, change, raisedDb) => {
-    const song = applyAll(plain, [{ op: "setBus", bus: "grit", values: { muted: false } }]);
-    const changed = applyAll(song, change(song));
-    const out = play(song, blocks, at, (sides) => sides.update(changed));
-    const always = play(changed, blocks, -1, () => {});
-    const steady = out.subarray(100 * blockFrames, at * blockFrames);
-    const after = out.subarray(at * blockFrames);
-    const limit = Math.max(largestStep(steady), largestStep(always.subarray(100 * blockFrames)));
-    expect(largestStep(out.subarray(100 * blockFrames))).toBeLessThan(1.1 * limit);
-    for (let b = 0; b < blocks - at; b++)
-      expect(rms(after.subarray(b * blockFrames, (b + 8) * blockFrames))).toBeGreaterThan(0.3 * rms(steady));
-    // 100 ms on and a little for the tones to be measured over.
-    const late = Math.ceil((0.1 * 48000) / blockFrames);
-    const span = 48000 / blockFrames / 8;
-    const there = after.subarray(late * blockFrames, (late + span) * blockFrames);
-    const wanted = always.subarray((at + late) * blockFrames, (at + late + span) * blockFrames);
-    expect(20 * Math.log10(rms(there) / rms(wanted))).toBeCloseTo(0, 1);
-    if (raisedDb > 0) expect(rms(there)).toBeGreaterThan(1.2 * rms(steady.subarray(0, there.length)));
-    const end = out.subarray(-40 * blockFrames);
-    expect(Math.max(...end.map((v, i) => Math.abs(v - always[always.length - end.length + i]!)))).toBeLessThan(1e-4);
-  }); // prettier-ignore
+  test.each(changes)(
+    "%s: no gap, no click, heard within 100 ms, and then as if it had always been so",
+    (_, change, raisedDb) => {
+      const song = applyAll(plain, [{ op: "setBus", bus: "grit", values: { muted: false } }]);
+      const changed = applyAll(song, change(song));
+      const out = play(song, blocks, at, (sides) => sides.update(changed));
+      const always = play(changed, blocks, -1, () => {});
+      const steady = out.subarray(100 * blockFrames, at * blockFrames);
+      const after = out.subarray(at * blockFrames);
+      const limit = Math.max(largestStep(steady), largestStep(always.subarray(100 * blockFrames)));
+      expect(largestStep(out.subarray(100 * blockFrames))).toBeLessThan(1.1 * limit);
+      for (let b = 0; b < blocks - at; b++)
+        expect(rms(after.subarray(b * blockFrames, (b + 8) * blockFrames))).toBeGreaterThan(
+          0.3 * rms(steady),
+        );
+      // 100 ms on and a little for the tones to be measured over.
+      const late = Math.ceil((0.1 * 48000) / blockFrames);
+      const span = 48000 / blockFrames / 8;
+      const there = after.subarray(late * blockFrames, (late + span) * blockFrames);
+      const wanted = always.subarray((at + late) * blockFrames, (at + late + span) * blockFrames);
+      expect(20 * Math.log10(rms(there) / rms(wanted))).toBeCloseTo(0, 1);
+      if (raisedDb > 0) expect(rms(there)).toBeGreaterThan(1.2 * rms(steady.subarray(0, there.length)));
+      const end = out.subarray(-40 * blockFrames);
+      expect(
+        Math.max(...end.map((v, i) => Math.abs(v - always[always.length - end.length + i]!))),
+      ).toBeLessThan(1e-4);
+    },
+  );
 
   test("a room goes on ringing over it", () => {
     const song = applyAll(plain, [
@@ -94,7 +138,9 @@ describe("a structure that changes while it plays", () => {
     for (let b = 0; b < 500; b++) {
       if (b === 300) sides.update(changed);
       const from = b * blockFrames;
-      const block = audio.map((m) => m.map((x) => x.slice(from, from + blockFrames).map((v) => silence(from) * v)));
+      const block = audio.map((m) =>
+        m.map((x) => x.slice(from, from + blockFrames).map((v) => silence(from) * v)),
+      );
       sides.process(block, block, from);
       powers.push(rms(sides.output[0] as Float32Array));
     }
@@ -102,7 +148,7 @@ describe("a structure that changes while it plays", () => {
     // 60 dB in 4 s: 0.8 dB in 20 blocks, and never more than a few between two of them.
     for (let b = 290; b < 440; b += 20) expect(level(b) - level(b + 20)).toBeLessThan(4);
     expect(level(290) - level(440)).toBeLessThan(20);
-  }); // prettier-ignore
+  });
 
   // Each holds what it does for long behind a stroke; set up cold it would begin anew in the silence.
   test.each([
@@ -117,7 +163,9 @@ describe("a structure that changes while it plays", () => {
     const lasting = { ...newProcessor("kick", type, true, params), id: "kick.lasting" };
     const neutral = { ...newProcessor("kick", "eq", true, {}), id: "kick.more" };
     const withChain = (more: ReturnType<typeof newProcessor>[]): Song =>
-      applyAll(plain, [{ op: "setChain", owner: "kick", chain: withFree(mic(plain, "kick").chain, [lasting, ...more]) }]); // prettier-ignore
+      applyAll(plain, [
+        { op: "setChain", owner: "kick", chain: withFree(mic(plain, "kick").chain, [lasting, ...more]) },
+      ]);
     const song = withChain([]);
     const changed = withChain([neutral]);
     const faded = (from: number): number => (from > 250 * blockFrames ? 0.02 : 1);
@@ -128,7 +176,9 @@ describe("a structure that changes while it plays", () => {
       for (let b = 0; b < blocks; b++) {
         if (update && b === at) sides.update(changed);
         const from = b * blockFrames;
-        const block = audio.map((m, i) => m.map((x) => x.slice(from, from + blockFrames).map((v) => (i === 0 ? faded(from) * v : 0)))); // prettier-ignore
+        const block = audio.map((m, i) =>
+          m.map((x) => x.slice(from, from + blockFrames).map((v) => (i === 0 ? faded(from) * v : 0))),
+        );
         sides.process(block, block, from);
         out.set(sides.output[0]!, from);
       }

@@ -7,8 +7,9 @@ export const hopSeconds = 0.005;
 const lookSeconds = 0.021;
 /** Edges of the bands, Hz: three an octave, two below 120. */
 const edges = [
-  0, 60, 120, 180, 250, 320, 400, 500, 630, 800, 1000, 1250, 1600, 2000, 2500, 3150, 4000, 5000, 6300, 8000, 10000, 12500, 22000,
-]; // prettier-ignore
+  0, 60, 120, 180, 250, 320, 400, 500, 630, 800, 1000, 1250, 1600, 2000, 2500, 3150, 4000, 5000, 6300, 8000,
+  10000, 12500, 22000,
+];
 export const bandCount = edges.length - 1;
 
 /** Energy of a loop by band at every hop, dB against its loudest moments. */
@@ -47,7 +48,13 @@ const top = (values: Float64Array): number => {
 };
 
 /** Groups of bands whose rises are looked for apart: a hat is not lost under a kick. */
-const groups = [[0, 3], [3, 9], [9, 16], [16, bandCount], [0, bandCount]] as const; // prettier-ignore
+const groups = [
+  [0, 3],
+  [3, 9],
+  [9, 16],
+  [16, bandCount],
+  [0, bandCount],
+] as const;
 /** Least mean rise of a group, dB, and least distance of two instants, looks. */
 const leastRise = 1.6;
 const apart = 3;

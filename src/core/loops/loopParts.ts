@@ -25,7 +25,17 @@ function partMic(song: Pick<Song, "mics">, loop: Mic, { name, id, audio }: Store
   const { channels, frames, start, level, sends, output } = loop;
   const pan = loop.chain.find((p) => p.type === "pan");
   const place = channels === 2 ? "pair" : "close";
-  const mic = newMic({ id, file, audio, channels, frames, start, piece: name === "rest" ? "loop" : name, place, sure: 1 }); // prettier-ignore
+  const mic = newMic({
+    id,
+    file,
+    audio,
+    channels,
+    frames,
+    start,
+    piece: name === "rest" ? "loop" : name,
+    place,
+    sure: 1,
+  });
   const chain = mic.chain.map((p) =>
     p.type === "pan" ? { ...newProcessor(id, "pan"), params: { ...p.params, ...pan?.params } } : p,
   );

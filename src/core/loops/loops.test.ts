@@ -38,7 +38,12 @@ describe("a loop of sounds that nothing was fitted on", () => {
     ["snare", 0.9],
     ["hat", 0.85],
   ] as const)("strokes of the %s are told, F %d at 20 ms", (drum, least) => {
-    expect(found(drum, said.filter((s) => s.drum === drum).map((s) => s.time))).toBeGreaterThanOrEqual(least); // prettier-ignore
+    expect(
+      found(
+        drum,
+        said.filter((s) => s.drum === drum).map((s) => s.time),
+      ),
+    ).toBeGreaterThanOrEqual(least);
   });
   test("as those of a song they begin where the loop does, softer snares as ghost notes", () => {
     const hits = hitsOfLoop({ strokes: said, strange: [] }, 2);
@@ -64,40 +69,53 @@ describe("taken apart", () => {
   test.each(["kick", "snare"] as const)("the %s comes out with an SI-SDR of 8 dB or more", (drum) => {
     expect(siSdr(stems[drum][0]!, parts[drum][0]!)).toBeGreaterThan(8);
   });
-  test.each(["kick", "snare"] as const)("raising the %s by 6 dB raises it by that and no other stroke", (drum) => {
-    const raised = loop[0]!.map((v, i) => v + (10 ** (6 / 20) - 1) * parts[drum][0]![i]!);
-    const change = (time: number) => 10 * Math.log10(energy(raised, time) / energy(loop[0]!, time));
-    const alone = strokes.filter((s) => strokes.every((o) => o === s || Math.abs(o.time - s.time) > 0.09));
-    const of = (own: boolean) => alone.filter((s) => (s.drum === drum) === own).map((s) => change(s.time));
-    const own = of(true).length > 0 ? of(true) : times[drum].map(change);
-    expect(median(own)).toBeGreaterThan(5);
-    expect(median(own)).toBeLessThan(7);
-    expect(median(of(false).map(Math.abs))).toBeLessThan(1);
-  });
+  test.each(["kick", "snare"] as const)(
+    "raising the %s by 6 dB raises it by that and no other stroke",
+    (drum) => {
+      const raised = loop[0]!.map((v, i) => v + (10 ** (6 / 20) - 1) * parts[drum][0]![i]!);
+      const change = (time: number) => 10 * Math.log10(energy(raised, time) / energy(loop[0]!, time));
+      const alone = strokes.filter((s) => strokes.every((o) => o === s || Math.abs(o.time - s.time) > 0.09));
+      const of = (own: boolean) => alone.filter((s) => (s.drum === drum) === own).map((s) => change(s.time));
+      const own = of(true).length > 0 ? of(true) : times[drum].map(change);
+      expect(median(own)).toBeGreaterThan(5);
+      expect(median(own)).toBeLessThan(7);
+      expect(median(of(false).map(Math.abs))).toBeLessThan(1);
+    },
+  );
   test("a drum that is not struck has nothing, and silence is refused in words", () => {
     const without = takeApart(loop, rate, { ...times, hat: [] });
     expect(gainToDb(peakOf(without.hat[0]!))).toBeLessThan(-100);
-    expect(() => loopApart({ channels: [new Float32Array(rate)], sampleRate: rate, known: null })).toThrow("no stroke of kick, snare or hat");
-    expect(() => loopApart({ channels: [new Float32Array(10)], sampleRate: rate, known: null })).toThrow("stays whole");
+    expect(() => loopApart({ channels: [new Float32Array(rate)], sampleRate: rate, known: null })).toThrow(
+      "no stroke of kick, snare or hat",
+    );
+    expect(() => loopApart({ channels: [new Float32Array(10)], sampleRate: rate, known: null })).toThrow(
+      "stays whole",
+    );
   });
-}); // prettier-ignore
+});
 
 test("in a song the parts stand where the loop stood, it is muted, and one step back all is as before", () => {
   const { song: kit } = testSong();
   const mic = { ...testMic("l", "loop", "pair", 20000, 2), level: -3 };
   const song = { ...kit, mics: [...kit.mics, mic] };
   const ids = loopPartNames.map((name) => ({ name, id: `l-${name}`, audio: "a" }));
-  const hits = hitsOfLoop({ strokes: loopDrums.map((drum) => ({ drum, time: 0.1, levelDb: -6, sure: 0.9 })), strange: [] }, 0);
+  const hits = hitsOfLoop(
+    { strokes: loopDrums.map((drum) => ({ drum, time: 0.1, levelDb: -6, sure: 0.9 })), strange: [] },
+    0,
+  );
   const { song: apart, inverse } = applyOperation(song, apartOperation(song, mic, ids, hits));
   expect(apart.mics.filter((m) => m.id.startsWith("l-")).map((m) => [m.file, m.piece, m.level])).toEqual([
-    ["l kick.wav", "kick", -3], ["l snare.wav", "snare", -3], ["l hat.wav", "hat", -3], ["l rest.wav", "loop", -3],
+    ["l kick.wav", "kick", -3],
+    ["l snare.wav", "snare", -3],
+    ["l hat.wav", "hat", -3],
+    ["l rest.wav", "loop", -3],
   ]);
   expect(apart.mics.find((m) => m.id === "l")!.muted).toBe(true);
   // The kit has a kick and a snare of its own: only the hat's strokes are news.
   expect(apart.hits.map((h) => h.piece)).toEqual(["kick", "hat", "snare"]);
   expect(applyOperation(apart, inverse).song).toEqual(song);
   expect(() => apartOperation(song, kit.mics[0]!, ids, hits)).toThrow("is no loop");
-}); // prettier-ignore
+});
 
 test("a network answers as its weights say", () => {
   const net = {

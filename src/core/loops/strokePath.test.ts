@@ -20,8 +20,15 @@ const loop: Mic = {
 const early = strokes.filter((s) => s.time < 11.5);
 const song: Song = {
   ...newSong("Beat", rate, [loop]),
-  hits: early.map((s) => ({ piece: s.drum, time: s.time, levelDb: -6, ghost: s.ghost, kind: "stroke", sure: 1 })),
-}; // prettier-ignore
+  hits: early.map((s) => ({
+    piece: s.drum,
+    time: s.time,
+    levelDb: -6,
+    ghost: s.ghost,
+    kind: "stroke",
+    sure: 1,
+  })),
+};
 
 /** Strokes of a drum near which no other drum is struck. */
 const alone = (drum: LoopDrum): number[] =>
@@ -64,11 +71,14 @@ test("the loop itself stays, and one step back nothing is left", async () => {
   const { operation } = strokePath(song, loop, "kick", "drive");
   const { song: more, inverse } = applyOperation(song, operation);
   expect(more.mics[0]!.chain).toEqual(loop.chain);
-  expect(more.buses.find((b) => b.name === "Break loop: drive of kick")).toMatchObject({ piece: "kick", kind: "parallel" });
+  expect(more.buses.find((b) => b.name === "Break loop: drive of kick")).toMatchObject({
+    piece: "kick",
+    kind: "parallel",
+  });
   const back = applyOperation(more, inverse).song;
   expect(back.mics).toEqual(song.mics);
   expect(back.buses).toEqual(song.buses);
-}); // prettier-ignore
+});
 
 test("a drum without a stroke is refused in words", () => {
   expect(() => strokePath({ ...song, hits: [] }, loop, "snare", "weight")).toThrow(

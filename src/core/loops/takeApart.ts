@@ -134,9 +134,14 @@ export function takeApart(
       ? channels.map((x) => new Float32Array(x.length))
       : channels.map((x) => onGrid(masked(x, shares[k]!, layout, looks, bands))),
   );
-  const rest = channels.map((x, ch) => x.map((v, i) => v - taken.reduce((sum, part) => sum + part[ch]![i]!, 0)));
-  return { ...(Object.fromEntries(loopDrums.map((d, k) => [d, taken[k]!])) as Record<LoopDrum, Float32Array[]>), rest };
-} // prettier-ignore
+  const rest = channels.map((x, ch) =>
+    x.map((v, i) => v - taken.reduce((sum, part) => sum + part[ch]![i]!, 0)),
+  );
+  return {
+    ...(Object.fromEntries(loopDrums.map((d, k) => [d, taken[k]!])) as Record<LoopDrum, Float32Array[]>),
+    rest,
+  };
+}
 
 function onGrid(x: Float32Array): Float32Array {
   for (let i = 0; i < x.length; i++) x[i] = Math.round(x[i]! * grid) / grid;
@@ -174,7 +179,8 @@ function masked(
     spectrum.re[0] = 0;
     spectrum.im[0] = 0;
     fft.inverse(spectrum, back);
-    for (let i = Math.max(0, -from); i < size && from + i < y.length; i++) y[from + i]! += (back[i]! * window[i]!) / norm;
+    for (let i = Math.max(0, -from); i < size && from + i < y.length; i++)
+      y[from + i]! += (back[i]! * window[i]!) / norm;
   }
   return Float32Array.from(y);
-} // prettier-ignore
+}

@@ -34,7 +34,14 @@ export function keyedDown(
   const sorted = [...levels].sort((a, b) => a - b);
   const soft = sorted[Math.floor(sorted.length / 10)]!;
   const threshold = Math.max(-60, Math.round(soft - body - depth / (1 - 1 / ratio)));
-  const { id, operation } = addedProcessor(by, "compressor", undefined, { ...times, ratio, threshold, range: depth, knee: 0, makeup: 0 }); // prettier-ignore
+  const { id, operation } = addedProcessor(by, "compressor", undefined, {
+    ...times,
+    ratio,
+    threshold,
+    range: depth,
+    knee: 0,
+    makeup: 0,
+  });
   return {
     op: "several",
     operations: [operation, { op: "setProcessor", owner: by.id, processor: id, key: key.id }],

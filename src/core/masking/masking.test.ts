@@ -21,15 +21,21 @@ describe("excitation", () => {
     expect(bandCentres[0]).toBeCloseTo(30, 6);
     expect(erbNumber(bandCentres[9]!) - erbNumber(bandCentres[8]!)).toBeCloseTo(0.5, 9);
   });
-  test.each([60, 250, 1000, 6000])("a tone of %i Hz excites its own band most, and as much as it is loud", (f) => {
-    const e = excitation([tone(f)], 0, rate);
-    const top = e.reduce((best, v, b) => (v > e[best]! ? b : best), 0);
-    expect(Math.abs(erbNumber(bandCentres[top]!) - erbNumber(f))).toBeLessThanOrEqual(0.5);
-    expect(e[top]! - excitation([tone(f, 0.05)], 0, rate)[top]!).toBeCloseTo(20, 1);
-  });
+  test.each([60, 250, 1000, 6000])(
+    "a tone of %i Hz excites its own band most, and as much as it is loud",
+    (f) => {
+      const e = excitation([tone(f)], 0, rate);
+      const top = e.reduce((best, v, b) => (v > e[best]! ? b : best), 0);
+      expect(Math.abs(erbNumber(bandCentres[top]!) - erbNumber(f))).toBeLessThanOrEqual(0.5);
+      expect(e[top]! - excitation([tone(f, 0.05)], 0, rate)[top]!).toBeCloseTo(20, 1);
+    },
+  );
   // The filter falls to (1 + pg) e^-pg: with p = 30.16 (1 kHz) at g = 0.3 that is -29.3 dB; the window's own skirts come to it.
   test("a tone of 1.3 kHz excites the band of 1 kHz by 29 dB less", () => {
-    const near = bandCentres.reduce((best, f, b) => (Math.abs(f - 1000) < Math.abs(bandCentres[best]! - 1000) ? b : best), 0);
+    const near = bandCentres.reduce(
+      (best, f, b) => (Math.abs(f - 1000) < Math.abs(bandCentres[best]! - 1000) ? b : best),
+      0,
+    );
     const fc = bandCentres[near]!;
     const pg = ((4 * fc) / erbAt(fc)) * (1300 / fc - 1);
     const expected = 10 * Math.log10((1 + pg) * Math.exp(-pg));
@@ -43,7 +49,7 @@ describe("excitation", () => {
     expect(Math.max(...excitation([new Float32Array(9600)], 0, rate))).toBe(-200);
     expect(Math.max(...excitation([x], 9600, rate))).toBe(-200);
   });
-}); // prettier-ignore
+});
 
 describe("what is kept", () => {
   // The formula at three places where it can be said by hand: its threshold, equal excitations, and far apart.
@@ -57,11 +63,15 @@ describe("what is kept", () => {
   });
   test("lies between nothing and all, and grows as the other comes down", () => {
     fc.assert(
-      fc.property(fc.double({ min: -90, max: 0, noNaN: true }), fc.double({ min: -90, max: 0, noNaN: true }), (a, b) => {
-        expect(kept(a, b)).toBeGreaterThanOrEqual(0);
-        expect(kept(a, b)).toBeLessThanOrEqual(1);
-        expect(kept(a, b - 3)).toBeGreaterThanOrEqual(kept(a, b));
-      }),
+      fc.property(
+        fc.double({ min: -90, max: 0, noNaN: true }),
+        fc.double({ min: -90, max: 0, noNaN: true }),
+        (a, b) => {
+          expect(kept(a, b)).toBeGreaterThanOrEqual(0);
+          expect(kept(a, b)).toBeLessThanOrEqual(1);
+          expect(kept(a, b - 3)).toBeGreaterThanOrEqual(kept(a, b));
+        },
+      ),
     );
   });
   test("counts bands by their share of the loudness, and none 40 dB under the strongest", () => {
@@ -75,7 +85,7 @@ describe("what is kept", () => {
     const heard = [0, 1, 2].map((time): Heard => ({ time, of: flat(-30), by: flat(-20) }));
     expect(keptOver(turnedRound(heard)).whole).toBeGreaterThan(keptOver(heard).whole + 0.3);
   });
-}); // prettier-ignore
+});
 
 describe("moves", () => {
   const heard = [0, 1, 2, 3].map((time): Heard => ({ time, of: hump(70, -20), by: hump(110, -18) }));

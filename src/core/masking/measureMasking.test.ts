@@ -23,9 +23,20 @@ const { song: plain } = testSong(frames);
 const song: Song = {
   ...plain,
   frames,
-  mics: [plain.mics[0]!, testMic("bass", "context", "close", frames), testMic("snare", "snare", "top", frames)].map((m) => ({ ...m, output: plain.mics[0]!.output })),
-  hits: times.map((time) => ({ piece: "kick" as const, time, levelDb: -6, ghost: false, kind: "stroke" as const, sure: 1 })),
-}; // prettier-ignore
+  mics: [
+    plain.mics[0]!,
+    testMic("bass", "context", "close", frames),
+    testMic("snare", "snare", "top", frames),
+  ].map((m) => ({ ...m, output: plain.mics[0]!.output })),
+  hits: times.map((time) => ({
+    piece: "kick" as const,
+    time,
+    levelDb: -6,
+    ghost: false,
+    kind: "stroke" as const,
+    sure: 1,
+  })),
+};
 const stretch = [[kick], [bass], [new Float32Array(frames)]];
 const measured = (of: Song, by = "bass") => measureMasking({ song: of, of: "kick", by, from: 0, stretch });
 const owner = (id: string) => ownerOf(song, id)!;
@@ -85,8 +96,12 @@ describe("keyed down by the strokes", () => {
 
 test("what several give is in time whatever their chains take", () => {
   const slow = applyAll(song, [
-    { op: "setChain", owner: "bass", chain: withFree(owner("bass").chain, [newProcessor("bass", "limiter", true, { ceiling: 0 })]) },
-  ]); // prettier-ignore
+    {
+      op: "setChain",
+      owner: "bass",
+      chain: withFree(owner("bass").chain, [newProcessor("bass", "limiter", true, { ceiling: 0 })]),
+    },
+  ]);
   const [a] = heardTogether(slow, ["bass", "kick"], stretch, 0);
   const [b] = heardTogether(song, ["bass", "kick"], stretch, 0);
   for (let i = 2000; i < 4000; i++) expect(a![0]![i]).toBeCloseTo(b![0]![i]!, 4);

@@ -15,7 +15,12 @@ describe("decay time", () => {
   test("cut short it is shorter, by a steady tone it is not told", () => {
     const cut = decay(0.8, 2).map((e, i) => (i * step > 0.2 ? 0 : e));
     expect(decayTime(cut, step)!).toBeLessThan(0.7);
-    expect(decayTime(Array.from({ length: 12 }, () => 1), step)).toBeNull();
+    expect(
+      decayTime(
+        Array.from({ length: 12 }, () => 1),
+        step,
+      ),
+    ).toBeNull();
     expect(decayTime([], step)).toBeNull();
   });
-}); // prettier-ignore
+});

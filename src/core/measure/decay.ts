@@ -24,6 +24,8 @@ export function decayTime(energies: readonly number[], step: number): number | n
   if (!reached || points.length < 2) return null;
   const n = points.length;
   const [mt, md] = [0, 1].map((k) => points.reduce((s, p) => s + p[k]!, 0) / n) as [number, number];
-  const slope = points.reduce((s, [t, d]) => s + (t - mt) * (d - md), 0) / points.reduce((s, [t]) => s + (t - mt) ** 2, 0); // prettier-ignore
+  const slope =
+    points.reduce((s, [t, d]) => s + (t - mt) * (d - md), 0) /
+    points.reduce((s, [t]) => s + (t - mt) ** 2, 0);
   return -60 / slope;
 }

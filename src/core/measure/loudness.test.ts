@@ -24,10 +24,36 @@ describe("EBU Tech 3341", () => {
   const cases: [string, [number, number][], number][] = [
     ["case 1: -23 dBFS for 20 s", [[-23, 20]], -23],
     ["case 2: -33 dBFS for 20 s", [[-33, 20]], -33],
-    ["case 3: relative gate", [[-36, 10], [-23, 60], [-36, 10]], -23],
-    ["case 4: absolute and relative gate", [[-72, 10], [-36, 10], [-23, 60], [-36, 10], [-72, 10]], -23],
-    ["case 5: -26, -20, -26", [[-26, 20], [-20, 20.1], [-26, 20]], -23],
-  ]; // prettier-ignore
+    [
+      "case 3: relative gate",
+      [
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+      ],
+      -23,
+    ],
+    [
+      "case 4: absolute and relative gate",
+      [
+        [-72, 10],
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+        [-72, 10],
+      ],
+      -23,
+    ],
+    [
+      "case 5: -26, -20, -26",
+      [
+        [-26, 20],
+        [-20, 20.1],
+        [-26, 20],
+      ],
+      -23,
+    ],
+  ];
   test.each(cases)("%s", (_, steps, wanted) => {
     expect(Math.abs(measureLoudness(tones(steps), 48000).integrated - wanted)).toBeLessThanOrEqual(0.1);
   });
@@ -65,13 +91,44 @@ describe("EBU Tech 3341", () => {
 // EBU Tech 3342, table 1; tolerance 1 LU.
 describe("EBU Tech 3342", () => {
   test.each([
-    ["case 1", [[-20, 20], [-30, 20]], 10],
-    ["case 2", [[-20, 20], [-15, 20]], 5],
-    ["case 3", [[-40, 20], [-20, 20]], 20],
-    ["case 4", [[-50, 20], [-35, 20], [-20, 20], [-35, 20], [-50, 20]], 15],
+    [
+      "case 1",
+      [
+        [-20, 20],
+        [-30, 20],
+      ],
+      10,
+    ],
+    [
+      "case 2",
+      [
+        [-20, 20],
+        [-15, 20],
+      ],
+      5,
+    ],
+    [
+      "case 3",
+      [
+        [-40, 20],
+        [-20, 20],
+      ],
+      20,
+    ],
+    [
+      "case 4",
+      [
+        [-50, 20],
+        [-35, 20],
+        [-20, 20],
+        [-35, 20],
+        [-50, 20],
+      ],
+      15,
+    ],
   ] as [string, [number, number][], number][])("%s", (_, steps, wanted) => {
     expect(Math.abs(measureLoudness(tones(steps), 48000).range - wanted)).toBeLessThanOrEqual(1);
-  }); // prettier-ignore
+  });
 });
 
 describe("measures", () => {
@@ -91,7 +148,12 @@ describe("measures", () => {
     const b = sine(500, 0.5, 1, 48000, Math.PI / 2);
     expect(correlation(a, a)).toBeCloseTo(1, 6);
     expect(correlation(a, b)).toBeCloseTo(0, 3);
-    expect(correlation(a, a.map((v) => -v))).toBeCloseTo(-1, 6); // prettier-ignore
+    expect(
+      correlation(
+        a,
+        a.map((v) => -v),
+      ),
+    ).toBeCloseTo(-1, 6);
   });
   test("runs at full scale count as clipped", () => {
     const x = sine(100, 0.5, 0.1);

@@ -16,19 +16,27 @@ function make(type: ProcessorType, values: AnyValues, channels = 1): Processor {
   p.reset();
   return p;
 }
-function run(type: ProcessorType, p: Processor, x: Float32Array, split: readonly number[], inPlace = false): Float32Array[] {
+function run(
+  type: ProcessorType,
+  p: Processor,
+  x: Float32Array,
+  split: readonly number[],
+  inPlace = false,
+): Float32Array[] {
   const out = Array.from({ length: out2(type) }, () => new Float32Array(x.length));
   let at = 0;
   for (let b = 0; at < x.length; b++) {
     const n = Math.min(split[b % split.length]!, x.length - at);
     const input = [x.slice(at, at + n)];
-    const y = inPlace ? [...input, ...(out2(type) === 2 ? [new Float32Array(n)] : [])] : out.map((o) => o.subarray(at, at + n));
+    const y = inPlace
+      ? [...input, ...(out2(type) === 2 ? [new Float32Array(n)] : [])]
+      : out.map((o) => o.subarray(at, at + n));
     p.process(input, y, n, { position: at, key: null, hits, beats });
     if (inPlace) y.forEach((v, ch) => out[ch]!.set(v, at));
     at += n;
   }
   return out;
-} // prettier-ignore
+}
 /** Settings away from the defaults, so that every part of a processor works. */
 function lively(type: ProcessorType): AnyValues {
   const values: Record<string, string | number> = {};

@@ -25,11 +25,16 @@ describe("trim, delay and pan", () => {
     expect(20 * Math.log10(run(pan, { position: 0 }, impulse(128))[0]![0]!)).toBeCloseTo(-3.01, 2);
   });
   // Closed forms in the middle: 2^(-1/2), 2^(-3/4), 1/2 and 1.
-  test.each([["-3 dB", 3.0103], ["-4.5 dB", 4.5154], ["-6 dB", 6.0206], ["0 dB", 0]])("pan law %s", (law, down) => {
+  test.each([
+    ["-3 dB", 3.0103],
+    ["-4.5 dB", 4.5154],
+    ["-6 dB", 6.0206],
+    ["0 dB", 0],
+  ])("pan law %s", (law, down) => {
     const [l, r] = run(pan, { position: 0, law }, impulse(128));
     expect(20 * Math.log10(l![0]!)).toBeCloseTo(-down, 3);
     expect(r![0]).toBeCloseTo(l![0]!, 6);
     const side = run(pan, { position: -100, law }, impulse(128));
     expect([side[0]![0], side[1]![0]]).toEqual([1, expect.closeTo(0, 6)]);
-  }); // prettier-ignore
+  });
 });

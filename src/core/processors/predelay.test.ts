@@ -39,11 +39,16 @@ function answers(type: string, values: Record<string, string | number>, withBeat
   const out = [new Float32Array(x.length), new Float32Array(x.length)];
   for (let at = 0; at < x.length; at += 512) {
     const block = x.subarray(at, at + 512);
-    p.process([block, block], out.map((y) => y.subarray(at, at + 512)), 512, { ...plainContext(at), beats: withBeats ? beats : new Float64Array(0) });
+    p.process(
+      [block, block],
+      out.map((y) => y.subarray(at, at + 512)),
+      512,
+      { ...plainContext(at), beats: withBeats ? beats : new Float64Array(0) },
+    );
   }
   const most = Math.max(...out[0]!.map(Math.abs));
   return out[0]!.findIndex((v) => Math.abs(v) > 0.1 * most);
-} // prettier-ignore
+}
 
 test.each([
   ["reverb", { kind: "plate", lowCut: 20 }],

@@ -18,6 +18,10 @@ export function asProposed(song: Song, facts: Facts, piece: Piece | null, flavou
   const shaped = applyAll(changed, takeTogether(changed, proposals));
   const silent = ownersOf(shaped)
     .filter((o) => meant(o.id))
-    .flatMap((o) => o.chain.filter((p) => p.on && isQuick(o, p.id)).map((p): Operation => ({ op: "setProcessor", owner: o.id, processor: p.id, on: false })));
+    .flatMap((o) =>
+      o.chain
+        .filter((p) => p.on && isQuick(o, p.id))
+        .map((p): Operation => ({ op: "setProcessor", owner: o.id, processor: p.id, on: false })),
+    );
   return applyAll(shaped, silent);
-} // prettier-ignore
+}

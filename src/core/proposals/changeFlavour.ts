@@ -47,6 +47,8 @@ export function changeFlavour(song: Song, facts: Facts, piece: Piece | null, fla
   }
   // What comes in only with the new flavour belongs to a drum of which everything was taken.
   const whole = new Set(taken.map((p) => p.owner));
-  const added = now.filter((p) => whole.has(p.owner) && !song.refused.includes(p.id) && !before.some((o) => o.id === p.id)); // prettier-ignore
+  const added = now.filter(
+    (p) => whole.has(p.owner) && !song.refused.includes(p.id) && !before.some((o) => o.id === p.id),
+  );
   return { op: "several", operations: [set, ...off, ...takeTogether(changed, [...kept, ...added])] };
 }

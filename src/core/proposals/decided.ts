@@ -24,9 +24,15 @@ function inForce(song: Song, o: Operation): boolean {
       return !!state && (o.on === undefined || state.on === o.on) && holds(state.params, o.params ?? {});
     }
     case "setMic":
-      return holds(song.mics.find((m) => m.id === o.mic), o.values); // prettier-ignore
+      return holds(
+        song.mics.find((m) => m.id === o.mic),
+        o.values,
+      );
     case "setBus":
-      return holds(song.buses.find((b) => b.id === o.bus), o.values); // prettier-ignore
+      return holds(
+        song.buses.find((b) => b.id === o.bus),
+        o.values,
+      );
     case "setSends":
       return sameValue(ownerOf(song, o.owner)?.sends, o.sends);
     case "setChain":

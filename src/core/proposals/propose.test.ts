@@ -14,8 +14,12 @@ import { takeTogether } from "./takeTogether";
 const base = testSong().song;
 const song: Song = {
   ...base,
-  mics: [...base.mics, { ...testMic("bottom", "snare", "bottom", 20000), reference: "snare" }, { ...testMic("tom", "tom1", "close", 20000), unplayed: true }],
-}; // prettier-ignore
+  mics: [
+    ...base.mics,
+    { ...testMic("bottom", "snare", "bottom", 20000), reference: "snare" },
+    { ...testMic("tom", "tom1", "close", 20000), unplayed: true },
+  ],
+};
 const levels = { hits: [-14, -13, -15], ghosts: [-34], bleed: [-40, -41] };
 const shaped = (threshold: number, more: Partial<ShapedDrum> = {}): ShapedDrum => ({
   eq: { bell1Frequency: 190, bell1Gain: 2.5, bell4Gain: 3 },
@@ -84,12 +88,15 @@ describe("proposals", () => {
   test("thresholds follow the trim, which the gate and the compressor hear", () => {
     const trimmed = take(song, "gather", "trim:kick");
     const gain = params(trimmed, "kick", "trim")["gain"] as number;
-    for (const [step, id, type] of [["clean", "clean:kick", "gate"], ["shape", "compressor:kick", "compressor"]] as const) {
+    for (const [step, id, type] of [
+      ["clean", "clean:kick", "gate"],
+      ["shape", "compressor:kick", "compressor"],
+    ] as const) {
       const before = params(take(song, step, id), "kick", type)["threshold"] as number;
       const after = params(take(trimmed, step, id), "kick", type)["threshold"] as number;
       expect(Math.abs(after - before - gain)).toBeLessThanOrEqual(0.5);
     }
-  }); // prettier-ignore
+  });
   test("the ring that was measured is cut, the fundamental lifted", () => {
     const p = params(take(song, "shape", "eq:snare"), "snare", "eq");
     expect(p).toMatchObject({ bell3Frequency: 3120, bell1Frequency: 190 });
@@ -110,47 +117,89 @@ describe("proposals", () => {
     const p = of(song, "clean", "clean:kick");
     expect(isDecided(song, p)).toBe(false);
     expect(isDecided({ ...song, refused: [p.id] }, p)).toBe(true);
-    const byHand = applyOperation(song, { op: "setProcessor", owner: "kick", processor: "kick.gate", on: true, params: { threshold: -50 } }).song;
+    const byHand = applyOperation(song, {
+      op: "setProcessor",
+      owner: "kick",
+      processor: "kick.gate",
+      on: true,
+      params: { threshold: -50 },
+    }).song;
     expect([isTaken(byHand, p), isDecided(byHand, p)]).toEqual([false, true]);
-  }); // prettier-ignore
+  });
 });
 
 test("a card says how loud it is behind its processor, and what comes up between the strokes", () => {
   expect(of(song, "shape", "compressor:kick").sentence).toContain("behind its EQ, as loud as before");
   expect(of(song, "shape", "saturation:snare").sentence).toContain("1.2 dB quieter, for its loudest stroke");
   const lifted = inFlavours(-22);
-  const more = { ...facts, shapes: { kick: { ...lifted, modern: shaped(-22, { compressor: { ...lifted.modern.compressor!, makeup: 4.2 } }) } } }; // prettier-ignore
+  const more = {
+    ...facts,
+    shapes: {
+      kick: { ...lifted, modern: shaped(-22, { compressor: { ...lifted.modern.compressor!, makeup: 4.2 } }) },
+    },
+  };
   const [card] = proposeStep(song, more, "shape").filter((p) => p.id === "compressor:kick");
   expect(card!.sentence).toContain("What lies between them comes up by 4.2 dB.");
 });
 
 describe("another flavour", () => {
   const types = (s: Song, mic: string) =>
-    s.mics.find((m) => m.id === mic)!.chain.filter((p) => p.on).map((p) => p.type); // prettier-ignore
+    s.mics
+      .find((m) => m.id === mic)!
+      .chain.filter((p) => p.on)
+      .map((p) => p.type);
   const shapedSong = applyAll(song, takeTogether(song, proposeStep(song, facts, "shape")));
 
   test("as proposed: a drum as the flavour has it, whatever it is now, its quick controls silent; others stay", () => {
-    const quiet = { values: { weight: 50, stick: 0, air: 0, density: 0 }, basis: { fundamental: 190, stick: 3900, air: 8000, thresholds: [-20, -22, -24, -26], louder: { weight: [0, 0, 0, 0], stick: [0, 0, 0, 0], air: [0, 0, 0, 0], density: [0, 0, 0, 0] }, strokes: 20 }, louder: 1 };
-    const turned = applyOperation(song, turnQuick(song, song.mics.find((m) => m.id === "snare")!, quiet)).song;
+    const quiet = {
+      values: { weight: 50, stick: 0, air: 0, density: 0 },
+      basis: {
+        fundamental: 190,
+        stick: 3900,
+        air: 8000,
+        thresholds: [-20, -22, -24, -26],
+        louder: { weight: [0, 0, 0, 0], stick: [0, 0, 0, 0], air: [0, 0, 0, 0], density: [0, 0, 0, 0] },
+        strokes: 20,
+      },
+      louder: 1,
+    };
+    const turned = applyOperation(
+      song,
+      turnQuick(
+        song,
+        song.mics.find((m) => m.id === "snare")!,
+        quiet,
+      ),
+    ).song;
     const other = asProposed(turned, facts, "snare", "vintage");
     expect(types(other, "snare")).toEqual(expect.arrayContaining(["eq", "compressor"]));
-    expect(other.mics.find((m) => m.id === "snare")!.chain.filter((p) => p.id.includes("quick")).map((p) => p.on)).toEqual([false, false, false]);
+    expect(
+      other.mics
+        .find((m) => m.id === "snare")!
+        .chain.filter((p) => p.id.includes("quick"))
+        .map((p) => p.on),
+    ).toEqual([false, false, false]);
     expect(params(other, "snare", "compressor")["threshold"]).toBe(-22);
     expect(other.mics.find((m) => m.id === "kick")).toBe(turned.mics.find((m) => m.id === "kick"));
     expect(types(asProposed(turned, facts, null, "modern"), "kick")).toContain("compressor");
-  }); // prettier-ignore
+  });
   test("takes what was taken as it is in it, takes back what it does not set, switches off what it does without", () => {
     const vintage = applyOperation(shapedSong, changeFlavour(shapedSong, facts, null, "vintage")).song;
-    expect(params(vintage, "snare", "eq")).toMatchObject({ bell1Gain: 1, bell4Gain: 0, bell3Frequency: 3120 });
+    expect(params(vintage, "snare", "eq")).toMatchObject({
+      bell1Gain: 1,
+      bell4Gain: 0,
+      bell3Frequency: 3120,
+    });
     expect(params(vintage, "kick", "compressor")["threshold"]).toBe(-20);
     const natural = applyOperation(vintage, changeFlavour(vintage, facts, "snare", "natural")).song;
     expect(types(natural, "snare")).not.toContain("saturation");
     expect(types(natural, "kick")).toContain("saturation");
     expect(natural.shaping).toMatchObject({ flavour: "vintage", byPiece: { snare: "natural" } });
-    for (const p of proposeStep(natural, facts, "shape")) expect([p.id, isTaken(natural, p)]).toEqual([p.id, true]);
+    for (const p of proposeStep(natural, facts, "shape"))
+      expect([p.id, isTaken(natural, p)]).toEqual([p.id, true]);
     const back = applyOperation(natural, changeFlavour(natural, facts, null, "modern")).song;
     expect(back.mics).toEqual(shapedSong.mics);
-  }); // prettier-ignore
+  });
   test("leaves alone what was set otherwise by hand and what was refused, and is one step to undo", () => {
     const byHand = applyAll(shapedSong, [
       { op: "setProcessor", owner: "kick", processor: "kick.compressor", params: { threshold: -33 } },
@@ -164,6 +213,8 @@ describe("another flavour", () => {
   test("before anything is taken only the proposals change", () => {
     const vintage = applyOperation(song, changeFlavour(song, facts, null, "vintage")).song;
     expect(vintage.mics).toEqual(song.mics);
-    expect(take(vintage, "shape", "compressor:kick").mics).not.toEqual(take(song, "shape", "compressor:kick").mics);
+    expect(take(vintage, "shape", "compressor:kick").mics).not.toEqual(
+      take(song, "shape", "compressor:kick").mics,
+    );
   });
-}); // prettier-ignore
+});

@@ -40,7 +40,13 @@ test("two for one chain inside of one proposal", () => {
 });
 test("values that one proposal sets stay when another puts a processor beside", () => {
   const gate = plain.mics[0]!.chain.find((p) => p.type === "gate")!;
-  const set = proposal("gate", { op: "setProcessor", owner: "kick", processor: gate.id, on: true, params: { threshold: -41 } }); // prettier-ignore
+  const set = proposal("gate", {
+    op: "setProcessor",
+    owner: "kick",
+    processor: gate.id,
+    on: true,
+    params: { threshold: -41 },
+  });
   const added = proposal("ringTamer", addedProcessor(plain.mics[0]!, "ringTamer").operation);
   for (const both of [
     [set, added],

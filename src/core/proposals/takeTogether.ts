@@ -8,7 +8,11 @@ import type { Song } from "../song/song";
  * processor into a chain holds the chain as it was, and would take out again what another has put there.
  */
 export const takeTogether = (song: Song, proposals: readonly Proposal[]): Operation[] =>
-  inTurn(song, song, proposals.map((p) => p.operation)); // prettier-ignore
+  inTurn(
+    song,
+    song,
+    proposals.map((p) => p.operation),
+  );
 
 /** Operations that were made of song `then`, for song `now` and what each leaves for the next. */
 function inTurn(then: Song, now: Song, operations: readonly Operation[]): Operation[] {

@@ -5,10 +5,15 @@ import type { Balance } from "./balance";
 export interface Wanted {
   /** By band, dB: what is added to a drum that is balanced as most are. */
   readonly tone: Balance;
-  readonly compressor: { readonly ratio: number; readonly attack: number; readonly release: number; readonly wishedDb: number };
+  readonly compressor: {
+    readonly ratio: number;
+    readonly attack: number;
+    readonly release: number;
+    readonly wishedDb: number;
+  };
   /** Peaks that are rounded off at the same loudness, dB; 0: none. */
   readonly rounded: number;
-} // prettier-ignore
+}
 
 /**
  * Source  common practice, no source: modern takes mids out and lifts lows and stick, vintage keeps the mids and rounds, natural does

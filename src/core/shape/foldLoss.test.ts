@@ -11,10 +11,14 @@ const loss = (l: Float32Array, r: Float32Array) => foldLoss([l, r], onsets, rate
 describe("what folding costs", () => {
   test("equal sides nothing, opposite ones all, one side alone 3.01 dB, unrelated ones 3.01 dB", () => {
     for (const db of loss(a, a).lossDb) expect(db).toBeCloseTo(0, 3);
-    for (const db of loss(a, a.map((v) => -v)).lossDb) expect(db).toBe(-40);
+    for (const db of loss(
+      a,
+      a.map((v) => -v),
+    ).lossDb)
+      expect(db).toBe(-40);
     for (const db of loss(a, new Float32Array(a.length)).lossDb) expect(db).toBeCloseTo(-3.01, 1);
     expect(mean(loss(a, b).lossDb.slice(40))).toBeCloseTo(-3.01, 0);
-  }); // prettier-ignore
+  });
   test("a side that comes late loses most where it is half a period late, as (1 + cos 2 pi f t) / 2 says", () => {
     const late = 24; // 0.5 ms: turned over at 1 kHz
     const delayed = new Float32Array(a.length);
@@ -28,7 +32,10 @@ describe("what folding costs", () => {
   test("below a frequency: by the power that lies there", () => {
     const low = sine(80, 0.5, 6.25);
     const high = sine(2000, 0.5, 6.25);
-    const measured = loss(low.map((v, i) => v + high[i]!), low.map((v, i) => -v + high[i]!)); // prettier-ignore
+    const measured = loss(
+      low.map((v, i) => v + high[i]!),
+      low.map((v, i) => -v + high[i]!),
+    );
     expect(foldedBelow(measured, 300)).toBeLessThan(-15);
     expect(foldedBelow(measured, 18000)).toBeCloseTo(-3.01, 0);
     expect(foldedBelow(loss(new Float32Array(9000), new Float32Array(9000)), 100)).toBe(0);

@@ -30,7 +30,10 @@ export function foldLoss(
   onsets: readonly number[],
   sampleRate: number,
 ): FoldLoss {
-  const times = spreadOver(onsets.map((f) => f / sampleRate), most); // prettier-ignore
+  const times = spreadOver(
+    onsets.map((f) => f / sampleRate),
+    most,
+  );
   const middle = left.map((l, i) => (l + right[i]!) / 2);
   const of = (x: Float32Array) => averagePower(cutSnippets(x, times, from, to, sampleRate), sampleRate);
   const [l, r, folded] = [of(left), of(right), of(middle)];

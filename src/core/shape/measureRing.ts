@@ -113,8 +113,12 @@ export function measureRing(
   const wanted = Math.max(shortest, Math.round(100 * share * found) / 100);
   const values = { frequency, found, wanted };
   const after60 = decayTime(
-    energies(cut.map((s) => processedOnce(ringTamer, values, s, sampleRate)), frequency, sampleRate),
+    energies(
+      cut.map((s) => processedOnce(ringTamer, values, s, sampleRate)),
+      frequency,
+      sampleRate,
+    ),
     stepSeconds,
-  ); // prettier-ignore
+  );
   return after60 === null ? null : { frequency, found, tamed: after60, wanted, strokes: cut.length };
 }

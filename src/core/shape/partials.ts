@@ -78,10 +78,12 @@ export function findPartials(
     // A short transform spreads each tone over some bins: the surroundings are at least twice as wide as that.
     const reachBins = Math.max(12, 0.12 * k);
     const standsOutDb = db[k]! - medianIn(db, k - reachBins, k + reachBins);
-    if (standsOutDb >= least.standsOut) found.push({ frequency: peakAt(db, k) * hz, level: db[k]!, standsOutDb });
+    if (standsOutDb >= least.standsOut)
+      found.push({ frequency: peakAt(db, k) * hz, level: db[k]!, standsOutDb });
   }
   const first = found.reduce<(typeof found)[number] | null>(
-    (best, p) => (Math.abs(Math.log2(p.frequency / fundamental)) < 0.1 && (!best || p.level > best.level) ? p : best),
+    (best, p) =>
+      Math.abs(Math.log2(p.frequency / fundamental)) < 0.1 && (!best || p.level > best.level) ? p : best,
     null,
   );
   const own = first?.level ?? db[Math.round(fundamental / hz)]!;
@@ -97,4 +99,4 @@ export function findPartials(
       standsOutDb,
       t60: toneT60(x, strokes, frequency, sampleRate),
     }));
-} // prettier-ignore
+}

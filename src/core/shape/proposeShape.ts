@@ -19,9 +19,14 @@ function tameRing(m: Mic, { frequency, found, wanted, tamed, strokes }: RingDeca
     owner: m.id,
     sentence: `Let the ring of ${m.file} at ${frequency.toFixed(0)} Hz die in ${tamed.toFixed(2)} s rather than ${found.toFixed(2)} s, measured over ${strokes} strokes.`,
     figure: `T60 ${found.toFixed(2)} → ${tamed.toFixed(2)} s`,
-    operation: putProcessor(m, "ringTamer", { frequency, found: Math.max(0.05, Math.min(5, found)), wanted: Math.max(0.03, Math.min(5, wanted)) }, true),
+    operation: putProcessor(
+      m,
+      "ringTamer",
+      { frequency, found: Math.max(0.05, Math.min(5, found)), wanted: Math.max(0.03, Math.min(5, wanted)) },
+      true,
+    ),
   };
-} // prettier-ignore
+}
 
 /** A low end is unruly when its strokes differ by this much there, dB, and by so much more than above it (common practice, no source). */
 const unruly = { least: 6, more: 2 };
@@ -29,7 +34,11 @@ const isUnruly = ({ spread, spreadAbove, held }: LowEnd): boolean =>
   spread > unruly.least && spread > spreadAbove + unruly.more && held < 0.75 * spread;
 
 function holdLowEnd(m: Mic, { below, spread, held, threshold, strokes }: LowEnd, trim: number): Proposal {
-  const values = { bands: "2", cross1: Math.max(40, below), threshold1: Math.max(-60, Math.min(0, threshold + trim)) };
+  const values = {
+    bands: "2",
+    cross1: Math.max(40, below),
+    threshold1: Math.max(-60, Math.min(0, threshold + trim)),
+  };
   return {
     id: `bandCompressor:${m.id}`,
     step: "shape",
@@ -38,7 +47,7 @@ function holdLowEnd(m: Mic, { below, spread, held, threshold, strokes }: LowEnd,
     figure: `${spread.toFixed(1)} → ${held.toFixed(1)} dB`,
     operation: putProcessor(m, "bandCompressor", { ...values, ...holding }, true),
   };
-} // prettier-ignore
+}
 
 const signed = (db: number): string => `${db < 0 ? "−" : "+"}${Math.abs(db).toFixed(1)}`;
 
@@ -48,8 +57,10 @@ function changeWords(changed: ShapedDrum["changed"]): string {
     .filter((b) => Math.abs(changed[b]) >= 0.5)
     .sort((a, b) => Math.abs(changed[b]) - Math.abs(changed[a]))
     .slice(0, 3);
-  return told.length === 0 ? "little changes" : `${told.map((b) => `${b} ${signed(changed[b])}`).join(", ")} dB`;
-} // prettier-ignore
+  return told.length === 0
+    ? "little changes"
+    : `${told.map((b) => `${b} ${signed(changed[b])}`).join(", ")} dB`;
+}
 
 /** What is in the way of a mic beside its drum: cut without asking its strokes. */
 function cutsOf(piece: Piece): Record<string, ParamValue> {
@@ -77,10 +88,14 @@ function toneOf(m: Mic, facts: Facts, shaped: ShapedDrum | undefined, flavour: F
   }
   const around = `around its fundamental at ${tone.fundamental.toFixed(0)} Hz`;
   const cut = Object.keys(ringEq).length > 0 ? ` and cut its ring at ${tone.ring.toFixed(0)} Hz` : "";
-  if (!own) return [...proposals, { ...card, sentence: `Shape ${m.file} ${around}${cut}.`, figure: `${tone.fundamental.toFixed(0)} Hz` }];
+  if (!own)
+    return [
+      ...proposals,
+      { ...card, sentence: `Shape ${m.file} ${around}${cut}.`, figure: `${tone.fundamental.toFixed(0)} Hz` },
+    ];
   const sentence = `Shape ${m.file}, ${flavour}, ${around}${cut}, by what its ${own.strokes} strokes have and lack.`;
   return [...proposals, { ...card, sentence, figure: changeWords(own.changed) }];
-} // prettier-ignore
+}
 
 const loudWords = (lowered: number): string =>
   lowered === 0 ? "as loud as before" : `${lowered.toFixed(1)} dB quieter, for its loudest stroke`;
@@ -100,10 +115,15 @@ function squeezed(m: Mic, { compressor, strokes }: ShapedDrum, trim: number): Pr
       owner: m.id,
       sentence: `Compress ${m.file} ${values.ratio}:1 behind its EQ, ${loudWords(lowered)}, by what ${strokes} strokes ask for.${lifts(values.makeup)}`,
       figure: `−${reductionDb.toFixed(1)} dB per stroke`,
-      operation: putProcessor(m, "compressor", { threshold: Math.max(-60, Math.min(0, Math.round((threshold + trim) * 10) / 10)), ...values }, true),
+      operation: putProcessor(
+        m,
+        "compressor",
+        { threshold: Math.max(-60, Math.min(0, Math.round((threshold + trim) * 10) / 10)), ...values },
+        true,
+      ),
     },
   ];
-} // prettier-ignore
+}
 
 function rounded(m: Mic, { rounding, strokes }: ShapedDrum, trim: number): Proposal[] {
   if (!rounding) return [];
@@ -118,24 +138,30 @@ function rounded(m: Mic, { rounding, strokes }: ShapedDrum, trim: number): Propo
       operation: putProcessor(
         m,
         "saturation",
-        { character: "rounded", drive: Math.max(-12, Math.min(36, rounding.drive - trim)), output: Math.max(-36, Math.min(12, rounding.output + trim)) },
+        {
+          character: "rounded",
+          drive: Math.max(-12, Math.min(36, rounding.drive - trim)),
+          output: Math.max(-36, Math.min(12, rounding.output + trim)),
+        },
         true,
       ),
     },
   ];
-} // prettier-ignore
+}
 
 /** EQ, compression and rounding of every drum in its flavour, by what its strokes show. */
 export function proposeShape(song: Song, facts: Facts): Proposal[] {
-  return song.mics.filter((m) => usable(m)).flatMap((m): Proposal[] => {
-    const trim = processorOf(m, "trim").params["gain"] as number;
-    const flavour = flavourOf(song.shaping, m.piece);
-    const shaped = facts.shapes[m.id]?.[flavour];
-    const lowEnd = facts.lowEnds[m.id];
-    return [
-      ...toneOf(m, facts, shaped, flavour),
-      ...(lowEnd && !m.reference && isUnruly(lowEnd) ? [holdLowEnd(m, lowEnd, trim)] : []),
-      ...(shaped ? [...squeezed(m, shaped, trim), ...rounded(m, shaped, trim)] : []),
-    ];
-  });
-} // prettier-ignore
+  return song.mics
+    .filter((m) => usable(m))
+    .flatMap((m): Proposal[] => {
+      const trim = processorOf(m, "trim").params["gain"] as number;
+      const flavour = flavourOf(song.shaping, m.piece);
+      const shaped = facts.shapes[m.id]?.[flavour];
+      const lowEnd = facts.lowEnds[m.id];
+      return [
+        ...toneOf(m, facts, shaped, flavour),
+        ...(lowEnd && !m.reference && isUnruly(lowEnd) ? [holdLowEnd(m, lowEnd, trim)] : []),
+        ...(shaped ? [...squeezed(m, shaped, trim), ...rounded(m, shaped, trim)] : []),
+      ];
+    });
+}

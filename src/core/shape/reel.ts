@@ -21,13 +21,18 @@ export function reelOf(x: Float32Array, times: readonly number[], sampleRate: nu
   const audio = new Float32Array(cut.length * length);
   cut.forEach((s, i) => audio.set(s, i * length));
   return { audio, onsets: cut.map((_, i) => i * length + Math.round(lead * sampleRate)), sampleRate };
-} // prettier-ignore
+}
 
 /** Some strokes of a reel, spread over it. */
 export function shorter({ audio, onsets, sampleRate }: Reel, most: number): Reel {
   if (onsets.length <= most) return { audio, onsets, sampleRate };
-  return reelOf(audio, onsets.map((o) => o / sampleRate), sampleRate, most);
-} // prettier-ignore
+  return reelOf(
+    audio,
+    onsets.map((o) => o / sampleRate),
+    sampleRate,
+    most,
+  );
+}
 
 export const through = (state: ProcessorState, { audio, onsets, sampleRate }: Reel): Reel => ({
   audio: processChain([state], [audio], sampleRate)[0]!,
@@ -35,7 +40,13 @@ export const through = (state: ProcessorState, { audio, onsets, sampleRate }: Re
   sampleRate,
 });
 export const strokesOf = ({ audio, onsets, sampleRate }: Reel, from: number, to: number): Float32Array[] =>
-  cutSnippets(audio, onsets.map((o) => o / sampleRate), from, to, sampleRate); // prettier-ignore
+  cutSnippets(
+    audio,
+    onsets.map((o) => o / sampleRate),
+    from,
+    to,
+    sampleRate,
+  );
 export const effectOf = (state: ProcessorState, { audio, onsets, sampleRate }: Reel) =>
   strokeEffect(state, [audio], onsets, Float64Array.from(onsets), sampleRate);
 

@@ -37,7 +37,12 @@ const worked: Record<string, Record<string, number>> = {
 describe.each([1, 2])("%i channels in parts", (channels) => {
   test.each(pictured.map((type) => [type.type, type] as const))("%s as in one run", (name, type) => {
     const { sound, hits } = recording(channels);
-    const state: ProcessorState = { id: "p", type: name, on: true, params: resolveParams<ParamTable>(type.params, worked[name] ?? {}) }; // prettier-ignore
+    const state: ProcessorState = {
+      id: "p",
+      type: name,
+      on: true,
+      params: resolveParams<ParamTable>(type.params, worked[name] ?? {}),
+    };
     const whole = processChain([state], sound, sampleRate, hits)[0]!;
     const { after, reduction } = runInParts(state, sound, sampleRate, hits);
     // A figure of a picture has one place behind the point; -70 dB moves it by 0.003 dB.

@@ -53,8 +53,18 @@ export function runInParts(
   const frames = input[0]!.length;
   const owner = { chain: [state], channels: input.length };
   const parts = partsOf(frames, Math.floor(laneCount / lanesOf(owner)), sampleRate);
-  const chain = new LaneChain(LaneMemory.for(1), parts.map(() => owner), sampleRate); // prettier-ignore
-  parts.forEach(({ start }, k) => setHits(chain, k, hits.map((h) => h - start))); // prettier-ignore
+  const chain = new LaneChain(
+    LaneMemory.for(1),
+    parts.map(() => owner),
+    sampleRate,
+  );
+  parts.forEach(({ start }, k) =>
+    setHits(
+      chain,
+      k,
+      hits.map((h) => h - start),
+    ),
+  );
   const positions = new PositionLine(chain.latency);
   const found: RunResult = {
     after: new Float32Array(frames),

@@ -19,14 +19,16 @@ const snippets = onsets.map((o) => x.subarray(o - 240, o + 7200));
 
 describe("spectrum of strokes", () => {
   test("finds a fundamental and a ring that were put in", () => {
-    const ringing = onsets.map((o) => x.slice(o, o + 14400).map((v, i) => v + 0.05 * Math.sin((2 * Math.PI * 3120 * i) / 48000)));
+    const ringing = onsets.map((o) =>
+      x.slice(o, o + 14400).map((v, i) => v + 0.05 * Math.sin((2 * Math.PI * 3120 * i) / 48000)),
+    );
     const curve = averageSpectrum(ringing, 48000);
     expect(Math.abs(strongest(curve, 120, 320).frequency / 190 - 1)).toBeLessThan(0.06);
     const ring = findRing(curve, 1000, 6000);
     expect(Math.abs(ring.frequency / 3120 - 1)).toBeLessThan(0.06);
     expect(ring.standsOutDb).toBeGreaterThan(9);
     expect(refinePeak(ringing, ring.frequency, 48000)).toBeCloseTo(3120, 0);
-  }); // prettier-ignore
+  });
   test("a steady tone is read to a tenth of a Hz", () => {
     expect(refinePeak([sine(187.3, 0.5, 0.4)], 190, 48000)).toBeCloseTo(187.3, 0);
   });
@@ -71,7 +73,14 @@ describe("compressor fitted to strokes", () => {
   test("the effect on every stroke: reduction, peaks and bleed of a static compression agree with its curve", () => {
     // A tone that is compressed for its whole length: the paper's static curve holds at its end.
     const tone = sine(500, 0.5, 4);
-    const state = newProcessor("m", "compressor", true, { threshold: -20, ratio: 4, knee: 0, attack: 0.0005, release: 3, makeup: 0 });
+    const state = newProcessor("m", "compressor", true, {
+      threshold: -20,
+      ratio: 4,
+      knee: 0,
+      attack: 0.0005,
+      release: 3,
+      makeup: 0,
+    });
     const at = [48000.37, 96000.81]; // strokes seldom begin in whole frames
     const e = strokeEffect(state, [tone], at, Float64Array.from(at), 48000);
     const peak = 20 * Math.log10(0.5);
@@ -81,17 +90,23 @@ describe("compressor fitted to strokes", () => {
     expect(e.peakAfter[0]! - e.peakBefore[0]!).toBeCloseTo(-reduced, 0);
     expect(e.envelopeAfter[50]! - e.envelopeBefore[50]!).toBeCloseTo(-reduced, 0);
     expect(e.betweenAfter - e.betweenBefore).toBeCloseTo(-reduced, 0);
-  }); // prettier-ignore
+  });
   test("loud and soft strokes apart: a third each, and what does not hang on the level does the same to both", () => {
     const at = Array.from({ length: 9 }, (_, i) => 4800 + 24000 * i);
     const heard = new Float32Array(240000);
     at.forEach((o, i) => heard.set(sine(200, [0.02, 0.1, 0.5][i % 3]!, 0.2), o));
-    const gain = strokeEffect(newProcessor("m", "transient", true, { output: -5 }), [heard], at, Float64Array.from(at), 48000);
+    const gain = strokeEffect(
+      newProcessor("m", "transient", true, { output: -5 }),
+      [heard],
+      at,
+      Float64Array.from(at),
+      48000,
+    );
     const loudest = ({ before }: { before: number[] }) => Math.max(...before);
     expect(loudest(gain.loudThird) - loudest(gain.softThird)).toBeCloseTo(20 * Math.log10(25), 1);
     for (const third of [gain.loudThird, gain.softThird])
       expect(third.after[50]! - third.before[50]!).toBeCloseTo(-5, 2);
-  }); // prettier-ignore
+  });
   test("an unknown processor is refused", () => {
     expect(() => chainBefore([], "nothing")).toThrow(RangeError);
   });
@@ -100,10 +115,17 @@ describe("compressor fitted to strokes", () => {
 describe("gate threshold", () => {
   const levels = { hits: [-8, -10, -9], ghosts: [-28, -27], bleed: [-35, -34, -40, -33] };
   test("counts what passes", () => {
-    expect(countGate(levels, -30)).toEqual({ hits: 3, hitsPassed: 3, ghosts: 2, ghostsPassed: 2, bleed: 4, falseOpens: 0 });
+    expect(countGate(levels, -30)).toEqual({
+      hits: 3,
+      hitsPassed: 3,
+      ghosts: 2,
+      ghostsPassed: 2,
+      bleed: 4,
+      falseOpens: 0,
+    });
     expect(countGate(levels, -20)).toMatchObject({ hitsPassed: 3, ghostsPassed: 0, falseOpens: 0 });
     expect(countGate(levels, -50)).toMatchObject({ falseOpens: 4 });
-  }); // prettier-ignore
+  });
   test("the best threshold parts strokes and ghosts from bleed when that can be done", () => {
     const t = bestThreshold(levels);
     expect(t).toBeGreaterThan(-33);

@@ -20,7 +20,7 @@ function strokes(fundamental: number, box: number, stick: number): Float32Array 
       x[Math.round(t * rate) + i]! += (0.2 + 0.1 * (k % 3)) * (tone + boxed + click) + 1e-4 * hiss[i]!;
     }
   return x;
-} // prettier-ignore
+}
 const shape = (x: Float32Array, main = true) => shapeDrum(x, "kick", times, 60, rate, main)!;
 
 describe("what a flavour makes of a drum", () => {

@@ -45,16 +45,27 @@ function gainsOf({ tone }: Wanted, piece: Piece, balance: Balance): Balance {
   return { weight: gain("weight"), box: gain("box"), stick: gain("stick"), air: gain("air") };
 }
 
-function eqOf(piece: Piece, bands: ReturnType<typeof bandsOf>, gains: Balance, fundamental: number): Record<string, ParamValue> {
-  const eq: Record<string, ParamValue> = piece === "snare" ? { highPassSlope: "12", highPassFrequency: 90 } : {};
+function eqOf(
+  piece: Piece,
+  bands: ReturnType<typeof bandsOf>,
+  gains: Balance,
+  fundamental: number,
+): Record<string, ParamValue> {
+  const eq: Record<string, ParamValue> =
+    piece === "snare" ? { highPassSlope: "12", highPassFrequency: 90 } : {};
   for (const band of balanceBands) {
     if (gains[band] === 0) continue;
     const frequency = Math.round(band === "weight" ? fundamental : middleOf(bands[band]));
     if (bells[band] === 0) Object.assign(eq, { highShelfFrequency: 9000, highShelfGain: gains[band] });
-    else Object.assign(eq, { [`bell${bells[band]}Frequency`]: frequency, [`bell${bells[band]}Gain`]: gains[band], [`bell${bells[band]}Q`]: widths[band] });
+    else
+      Object.assign(eq, {
+        [`bell${bells[band]}Frequency`]: frequency,
+        [`bell${bells[band]}Gain`]: gains[band],
+        [`bell${bells[band]}Q`]: widths[band],
+      });
   }
   return eq;
-} // prettier-ignore
+}
 
 /** Parts of the strokes: against the whole, dB, and their levels, dBFS. */
 function partsOf(reel: Reel, bands: ReturnType<typeof bandsOf>): { against: Balance; levels: Balance } {
@@ -102,18 +113,33 @@ const tooLoud = (peaks: readonly number[], rawLevel: number): number =>
   );
 
 /** The compressor of a flavour, its threshold fitted, as loud as what comes in; `last`: nothing behind it leaves room. */
-function squeeze(reel: Reel, wanted: Wanted, rawLevel: number, last: boolean): { compressor: NonNullable<ShapedDrum["compressor"]>; behind: Reel } {
+function squeeze(
+  reel: Reel,
+  wanted: Wanted,
+  rawLevel: number,
+  last: boolean,
+): { compressor: NonNullable<ShapedDrum["compressor"]>; behind: Reel } {
   const { wishedDb, ...values } = wanted.compressor;
-  const { threshold } = fitThreshold(strokesOf(shorter(reel, fittedBy), -0.005, 0.15), values, wishedDb, reel.sampleRate);
+  const { threshold } = fitThreshold(
+    strokesOf(shorter(reel, fittedBy), -0.005, 0.15),
+    values,
+    wishedDb,
+    reel.sampleRate,
+  );
   const state = (makeup: number) => newProcessor("x", "compressor", true, { ...values, threshold, makeup });
   const plain = effectOf(state(0), reel);
   const louder = plain.loudnessAfter.whole - plain.loudnessBefore.whole;
   const matched = bounded(Math.round(-10 * louder) / 10, -12, 24);
-  const lowered = last ? tooLoud(plain.peakAfter.map((p) => p + matched), rawLevel) : 0;
+  const lowered = last
+    ? tooLoud(
+        plain.peakAfter.map((p) => p + matched),
+        rawLevel,
+      )
+    : 0;
   const makeup = Math.max(-12, Math.round(10 * (matched - lowered)) / 10);
   const compressor = { threshold, ...values, makeup, reductionDb: median(plain.reductionDb), lowered };
   return { compressor, behind: through(state(makeup), reel) };
-} // prettier-ignore
+}
 
 /** Peaks rounded by so much at the same loudness, and the room that the loudest stroke keeps. */
 function round(
@@ -166,7 +192,9 @@ function shaped(flavour: Flavour, { piece, raw, fundamental, main, cut }: Asked)
   const eq = eqOf(piece, bands, gainsOf(wanted, piece, before.against), fundamental);
   const behindEq = through(newProcessor("x", "eq", true, { ...eq, ...cut }), raw);
   const after = partsOf(behindEq, bands);
-  const changed = Object.fromEntries(balanceBands.map((b) => [b, after.levels[b] - before.levels[b]])) as unknown as Balance; // prettier-ignore
+  const changed = Object.fromEntries(
+    balanceBands.map((b) => [b, after.levels[b] - before.levels[b]]),
+  ) as unknown as Balance;
   const toned = { eq, changed, strokes: raw.onsets.length };
   const told = (end: Reel) => ({ before: strokeOf(raw), after: strokeOf(end) });
   if (!main) return { ...toned, compressor: null, rounding: null, stroke: told(behindEq) };

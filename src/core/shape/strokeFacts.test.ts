@@ -6,7 +6,11 @@ import { measureRing } from "./measureRing";
 const rate = 48000;
 
 /** Strokes of a burst and a partial that rings; closed form: exp(-ln 1000 t / T60). */
-function strokesWith(ring: { f: number; T60: number }, times: readonly number[], seconds: number): Float32Array {
+function strokesWith(
+  ring: { f: number; T60: number },
+  times: readonly number[],
+  seconds: number,
+): Float32Array {
   const x = new Float32Array(seconds * rate);
   const burst = noise(rate, 7, 0.6);
   const fall = (t: number, T60: number) => Math.exp((-Math.log(1000) * t) / T60);
@@ -15,11 +19,14 @@ function strokesWith(ring: { f: number; T60: number }, times: readonly number[],
     const level = k % 2 ? 1 : 0.3;
     for (let i = 0; i < 1.6 * rate && from + i < x.length; i++) {
       const t = i / rate;
-      x[from + i]! += level * (0.2 * Math.sin(2 * Math.PI * ring.f * t) * fall(t, ring.T60) + (i < rate ? burst[i]! * fall(t, 0.1) : 0));
+      x[from + i]! +=
+        level *
+        (0.2 * Math.sin(2 * Math.PI * ring.f * t) * fall(t, ring.T60) +
+          (i < rate ? burst[i]! * fall(t, 0.1) : 0));
     }
   }
   return x;
-} // prettier-ignore
+}
 
 describe("ring over strokes", () => {
   const times = [0.1, 1.8, 3.5, 5.2, 6.9, 8.6];

@@ -54,7 +54,14 @@ export function strokeLoudness(
  */
 function powersOf(x: Float32Array, from: number, at: number, to: number, sections: readonly Section[]) {
   const [p, q, r, s] = sections as readonly [Section, Section, Section, Section];
-  let p1 = 0, p2 = 0, q1 = 0, q2 = 0, r1 = 0, r2 = 0, s1 = 0, s2 = 0; // prettier-ignore
+  let p1 = 0,
+    p2 = 0,
+    q1 = 0,
+    q2 = 0,
+    r1 = 0,
+    r2 = 0,
+    s1 = 0,
+    s2 = 0;
   let whole = 0;
   let small = 0;
   for (let i = from; i < to; i++) {

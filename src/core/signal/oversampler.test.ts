@@ -84,7 +84,9 @@ describe("a bend at a rate that changes while it runs", () => {
     const changing = run((at) => oversamplings[Math.floor(at / 1280) % oversamplings.length]!, x);
     for (let at = 0; at < x.length; at += 128) {
       const same = always[Math.floor(at / 1280) % oversamplings.length]!;
-      expect(largestDifference(changing.subarray(at, at + 128), same.subarray(at, at + 128))).toBeLessThan(1e-7);
+      expect(largestDifference(changing.subarray(at, at + 128), same.subarray(at, at + 128))).toBeLessThan(
+        1e-7,
+      );
     }
   });
-}); // prettier-ignore
+});

@@ -13,9 +13,12 @@ describe("another speed", () => {
     expect(y.length).toBe(Math.round(96000 / (1 + ppm * 1e-6)));
     let worst = 0;
     for (let i = 100; i < y.length - 100; i++)
-      worst = Math.max(worst, Math.abs(y[i]! - 0.5 * Math.sin((2 * Math.PI * frequency * i * (1 + ppm * 1e-6)) / 48000)));
+      worst = Math.max(
+        worst,
+        Math.abs(y[i]! - 0.5 * Math.sin((2 * Math.PI * frequency * i * (1 + ppm * 1e-6)) / 48000)),
+      );
     expect(20 * Math.log10(worst / 0.5)).toBeLessThan(-80);
-  }); // prettier-ignore
+  });
   test("no drift gives the signal back, and there and back is where it began", () => {
     const x = sine(500, 0.5, 1);
     expect(Math.max(...respeed(x, 0).map((v, i) => Math.abs(v - x[i]!)))).toBeLessThan(1e-6);

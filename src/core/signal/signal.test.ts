@@ -22,7 +22,10 @@ describe("signal", () => {
     fft.forward(x, 0, 1024, s);
     let power = 0;
     for (let k = 0; k <= 512; k++) power += (k === 0 || k === 512 ? 1 : 2) * (s.re[k]! ** 2 + s.im[k]! ** 2);
-    expect(power / 1024).toBeCloseTo(x.reduce((sum, v) => sum + v * v, 0), 6); // prettier-ignore
+    expect(power / 1024).toBeCloseTo(
+      x.reduce((sum, v) => sum + v * v, 0),
+      6,
+    );
     const back = new Float64Array(1024);
     fft.inverse(s, back);
     x.forEach((v, i) => expect(back[i]).toBeCloseTo(v, 6));

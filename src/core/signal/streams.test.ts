@@ -182,7 +182,12 @@ describe("a filter that moves", () => {
 
 describe("a curve that is smoothed", () => {
   // x^3 and its integrals: the smoothed value of a ramp has a closed form.
-  const cube: Curve = { begin: 0, value: (x) => x ** 3, first: (x) => x ** 4 / 4, second: (x) => x ** 5 / 20 };
+  const cube: Curve = {
+    begin: 0,
+    value: (x) => x ** 3,
+    first: (x) => x ** 4 / 4,
+    second: (x) => x ** 5 / 20,
+  };
   test("of a constant it is the curve, one sample late", () => {
     const smoothed = new SmoothedCurve();
     const y = Array.from({ length: 6 }, () => smoothed.next(0.7, cube));
@@ -206,8 +211,13 @@ describe("a curve that is smoothed", () => {
     expect(smoothed.next(0, cube)).toBe(0);
   });
   test("below where it begins a curve gives exact nothing", () => {
-    const dead: Curve = { begin: 0.5, value: (x) => Math.max(0, Math.abs(x) - 0.5), first: () => NaN, second: () => NaN };
+    const dead: Curve = {
+      begin: 0.5,
+      value: (x) => Math.max(0, Math.abs(x) - 0.5),
+      first: () => NaN,
+      second: () => NaN,
+    };
     const smoothed = new SmoothedCurve();
     for (const x of [0.1, -0.5, 0.5, 0.3]) expect(smoothed.next(x, dead)).toBe(0);
   });
-}); // prettier-ignore
+});

@@ -27,15 +27,43 @@ const steps: readonly ((song: Song) => readonly Operation[])[] = [
   () => [{ op: "addBuses", buses: [bus("low"), bus("lower", "low")] }],
   () => [{ op: "setMic", mic: "snare", values: { output: "low" } }],
   (song) => [addedProcessor(owner(song, "snare"), "clipper", undefined, { ceiling: -12 }).operation],
-  (song) => [{ op: "setChain", owner: "tom", chain: withFree(owner(song, "tom").chain, [{ ...newProcessor("tom", "compressor"), key: "snare" }]) }],
-  (song) => [{ op: "setChain", owner: "squash", chain: withFree(owner(song, "squash").chain, [{ ...newProcessor("squash", "compressor"), key: "kick" }]) }],
-  () => [{ op: "setSends", owner: "kick", sends: [{ bus: "grit", level: -6, from: "fader", followsPan: true }] }],
-  () => [{ op: "setSends", owner: "grit", sends: [{ bus: "squash", level: -6, from: "chain", followsPan: false }] }],
-  () => [{ op: "setSends", owner: "squash", sends: [{ bus: "grit", level: -2, from: "chain", followsPan: false }] }],
+  (song) => [
+    {
+      op: "setChain",
+      owner: "tom",
+      chain: withFree(owner(song, "tom").chain, [{ ...newProcessor("tom", "compressor"), key: "snare" }]),
+    },
+  ],
+  (song) => [
+    {
+      op: "setChain",
+      owner: "squash",
+      chain: withFree(owner(song, "squash").chain, [
+        { ...newProcessor("squash", "compressor"), key: "kick" },
+      ]),
+    },
+  ],
+  () => [
+    { op: "setSends", owner: "kick", sends: [{ bus: "grit", level: -6, from: "fader", followsPan: true }] },
+  ],
+  () => [
+    {
+      op: "setSends",
+      owner: "grit",
+      sends: [{ bus: "squash", level: -6, from: "chain", followsPan: false }],
+    },
+  ],
+  () => [
+    {
+      op: "setSends",
+      owner: "squash",
+      sends: [{ bus: "grit", level: -2, from: "chain", followsPan: false }],
+    },
+  ],
   (song) => withoutBus(song, "grit"),
   (song) => withoutBus(song, "low"),
   () => [{ op: "setBus", bus: "room", values: { muted: false, level: 2, width: 50 } }],
-]; // prettier-ignore
+];
 const state = (chosen: readonly number[]): Song =>
   chosen.reduce((song, n) => {
     try {
@@ -119,12 +147,29 @@ describe("differences in words", () => {
     const to = state([0, 1, 2, 4, 5, 8]);
     const words = differences(plain, to);
     expect(words).toEqual(
-      expect.arrayContaining(["kick −4.5 dB", "kick muted", "bus low added", "snare goes to low", "new Clipper on snare", "sends of kick changed", "another title"]),
+      expect.arrayContaining([
+        "kick −4.5 dB",
+        "kick muted",
+        "bus low added",
+        "snare goes to low",
+        "new Clipper on snare",
+        "sends of kick changed",
+        "another title",
+      ]),
     );
-    const lower = applyAll(to, [{ op: "setProcessor", owner: "snare", processor: owner(to, "snare").chain.find((p) => p.type === "clipper")!.id, params: { ceiling: -9 } }]);
+    const lower = applyAll(to, [
+      {
+        op: "setProcessor",
+        owner: "snare",
+        processor: owner(to, "snare").chain.find((p) => p.type === "clipper")!.id,
+        params: { ceiling: -9 },
+      },
+    ]);
     expect(differences(to, lower)).toEqual(["Clipper of snare: ceiling −12 dB → −9 dB"]);
-    expect(differences(lower, plain)).toEqual(expect.arrayContaining(["Clipper taken out of snare", "bus low taken out"]));
-  }); // prettier-ignore
+    expect(differences(lower, plain)).toEqual(
+      expect.arrayContaining(["Clipper taken out of snare", "bus low taken out"]),
+    );
+  });
   test("nothing for the same, something for anything else", () => {
     fc.assert(
       fc.property(some, some, (a, b) => {

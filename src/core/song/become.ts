@@ -14,11 +14,17 @@ const songFields = Object.keys(schema.songFields) as (keyof SongValues)[];
 type Several = Extract<Operation, { op: "several" }>;
 
 /** Fields of `to` that differ from those of `from`. */
-function changed<T extends object, K extends keyof T>(from: T, to: T, fields: readonly K[]): Partial<Pick<T, K>> {
+function changed<T extends object, K extends keyof T>(
+  from: T,
+  to: T,
+  fields: readonly K[],
+): Partial<Pick<T, K>> {
   const differing = fields.filter((f) => !sameValue(from[f], to[f]));
   const empty = (f: K) => (stillFader as Partial<Record<K, unknown>>)[f] as T[K] | undefined;
-  return Object.fromEntries(differing.map((f) => [f, to[f] === undefined ? empty(f) : to[f]])) as unknown as Partial<Pick<T, K>>;
-} // prettier-ignore
+  return Object.fromEntries(
+    differing.map((f) => [f, to[f] === undefined ? empty(f) : to[f]]),
+  ) as unknown as Partial<Pick<T, K>>;
+}
 
 /** Keys that make one mic or bus wait for another. */
 const keyless = (chain: readonly ProcessorState[]): ProcessorState[] =>
@@ -29,7 +35,10 @@ const isKeyed = (chain: readonly ProcessorState[]): boolean => chain.some((p) =>
 const sameWays = (a: Owner, b: Owner): boolean =>
   a.output === b.output &&
   sameValue(a.sends, b.sends) &&
-  sameValue(a.chain.map((p) => p.key ?? null).filter(Boolean), b.chain.map((p) => p.key ?? null).filter(Boolean)); // prettier-ignore
+  sameValue(
+    a.chain.map((p) => p.key ?? null).filter(Boolean),
+    b.chain.map((p) => p.key ?? null).filter(Boolean),
+  );
 
 const setValues = (owner: Owner, values: MicValues | BusValues): Operation =>
   isMic(owner)
@@ -93,11 +102,16 @@ export function becoming(song: Song, wanted: Song, drum: Piece | null = null): S
     ...(isKeyed(from.chain) ? [{ op: "setChain", owner: from.id, chain: keyless(from.chain) } as const] : []),
     ...(from.output !== null && from.output !== kit ? [setValues(from, { output: kit })] : []),
   ]);
-  const added: Operation[] = fresh.length === 0 ? [] : [{
-    op: "addBuses",
-    buses: fresh.map((b): Bus => ({ ...b, chain: keyless(b.chain), sends: [], output: kit })),
-    order: [...gone, ...goal.buses].map((b) => b.id),
-  }];
+  const added: Operation[] =
+    fresh.length === 0
+      ? []
+      : [
+          {
+            op: "addBuses",
+            buses: fresh.map((b): Bus => ({ ...b, chain: keyless(b.chain), sends: [], output: kit })),
+            order: [...gone, ...goal.buses].map((b) => b.id),
+          },
+        ];
   const removed: Operation[] = gone.length === 0 ? [] : [{ op: "removeBuses", buses: gone.map((b) => b.id) }];
   const values = pairs.flatMap(({ from, to }): Operation[] => {
     const fields = isMic(to) ? changed(from as Mic, to, micFields) : changed(from as Bus, to, busFields);
@@ -116,8 +130,13 @@ export function becoming(song: Song, wanted: Song, drum: Piece | null = null): S
   return {
     op: "several",
     operations: [
-      ...cut, ...added, ...removed, ...values, ...laid, ...chains,
+      ...cut,
+      ...added,
+      ...removed,
+      ...values,
+      ...laid,
+      ...chains,
       ...(Object.keys(own).length > 0 ? [{ op: "setSong", values: own } as const] : []),
     ],
   };
-} // prettier-ignore
+}

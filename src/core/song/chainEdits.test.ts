@@ -57,12 +57,17 @@ describe("a chain is worked on", () => {
     const whole = after(pasted(keyed, onto, chain, { replace: true }), keyed);
     expect(types(whole, "snare")).toEqual(types(keyed, "kick"));
     expect(types(whole, "room")).toEqual(types(keyed, "kick"));
-    const gates = [whole.mics[1]!, whole.buses.find((b) => b.id === "room")!].map((o) => o.chain.find((p) => p.type === "gate")!);
+    const gates = [whole.mics[1]!, whole.buses.find((b) => b.id === "room")!].map((o) =>
+      o.chain.find((p) => p.type === "gate")!,
+    );
     expect(gates.map((g) => g.key)).toEqual([undefined, "snare"]);
     expect(gates.map((g) => g.id)).toEqual(["snare.gate", "room.gate"]);
-    const behind = after(pasted(keyed, [keyed.mics[0]!], [chain.find((p) => p.type === "gate")!], { after: "kick.eq" }), keyed);
+    const behind = after(
+      pasted(keyed, [keyed.mics[0]!], [chain.find((p) => p.type === "gate")!], { after: "kick.eq" }),
+      keyed,
+    );
     expect(types(behind, "kick")).toEqual(["gate", "dynamicEq", "eq", "gate", "compressor", "saturation"]);
-  }); // prettier-ignore
+  });
   test("values of sections that another song does not have stay behind", () => {
     const state = { ...kick.chain.find((p) => p.type === "eq")!, bySection: { verse: { bell1Gain: 3 } } };
     expect(copiesFor(song, kick, [state], [])[0]).not.toHaveProperty("bySection");
@@ -80,15 +85,23 @@ describe("a chain is worked on", () => {
 
 describe("buses that one adds", () => {
   test("a parallel copy is fed by one alone, goes where it goes, and is undone in one step", () => {
-    const grouped = applyAll(song, [addedBus(song, "Shells", "kit").operation, { op: "setMic", mic: "kick", values: { output: "bus" } }]);
+    const grouped = applyAll(song, [
+      addedBus(song, "Shells", "kit").operation,
+      { op: "setMic", mic: "kick", values: { output: "bus" } },
+    ]);
     const { id, operation } = parallelCopy(grouped, grouped.mics[0]!, "input");
     const { song: now, inverse } = applyOperation(grouped, operation);
-    expect(now.buses.find((b) => b.id === id)).toMatchObject({ name: "kick parallel", output: "bus", kind: "parallel", piece: "kick" });
+    expect(now.buses.find((b) => b.id === id)).toMatchObject({
+      name: "kick parallel",
+      output: "bus",
+      kind: "parallel",
+      piece: "kick",
+    });
     expect(now.mics[0]!.sends).toEqual([{ bus: id, level: 0, from: "input", followsPan: true }]);
     expect(applyOperation(now, inverse).song).toEqual(grouped);
     const second = parallelCopy(now, now.mics[0]!, "chain");
     expect(second.id).not.toBe(id);
     const ofKit = parallelCopy(now, now.buses.at(-1)!, "chain");
     expect(() => applyOperation(now, ofKit.operation)).toThrow("wait for each other");
-  }); // prettier-ignore
+  });
 });

@@ -65,8 +65,36 @@ export function checkOperation(value: unknown): asserts value is Operation {
   any(value, name);
 }
 
-const fromOutsideSong = ["title", "tempo", "hits", "sections", "align", "plan", "shaping", "quick", "tighten", "edits", "detection", "referenceRecord", "refused"]; // prettier-ignore
-const fromOutsideMic = ["piece", "place", "sure", "level", "levelBySection", "levelMoves", "muted", "soloed", "locked", "ownEdits", "layer", "start", "output"]; // prettier-ignore
+const fromOutsideSong = [
+  "title",
+  "tempo",
+  "hits",
+  "sections",
+  "align",
+  "plan",
+  "shaping",
+  "quick",
+  "tighten",
+  "edits",
+  "detection",
+  "referenceRecord",
+  "refused",
+];
+const fromOutsideMic = [
+  "piece",
+  "place",
+  "sure",
+  "level",
+  "levelBySection",
+  "levelMoves",
+  "muted",
+  "soloed",
+  "locked",
+  "ownEdits",
+  "layer",
+  "start",
+  "output",
+];
 
 /**
  * Checks an operation that comes over a border: mics come in by import only, and what an analysis measures by it only.

@@ -133,25 +133,43 @@ const parallel = (id: string, name: string, kind: BusKind, chain: ProcessorState
 
 /** Buses of a new song. The parallel ones start muted: nothing is added behind the user's back. */
 export const newBuses = (): Bus[] => [
-  parallel("squash", "Parallel compression", "parallel", [
-    // 12-15 dB at 3-4:1 under the shells: common practice, no source.
-    newProcessor("squash", "compressor", true, { threshold: -30, ratio: 4, attack: 0.001, release: 0.25, makeup: 8 }),
-    newProcessor("squash", "eq"),
-  ], -8),
-  parallel("grit", "Parallel saturation", "parallel", [
-    newProcessor("grit", "eq", true, { highPassSlope: "12", highPassFrequency: 120 }),
-    newProcessor("grit", "saturation", true, { drive: 15, output: -9 }),
-  ], -12),
-  parallel("room", "Room", "room", [
-    newProcessor("room", "reverb", true),
-    newProcessor("room", "eq"),
-  ], -14),
-  newBus("kit", "Kit", "kit", { output: null, chain: [
-    newProcessor("kit", "eq"),
-    newProcessor("kit", "compressor", false, { threshold: -12, ratio: 2, attack: 0.03, release: 0.2 }),
-    newProcessor("kit", "saturation", false, { drive: 0, output: 0 }),
-  ] }),
-]; // prettier-ignore
+  parallel(
+    "squash",
+    "Parallel compression",
+    "parallel",
+    [
+      // 12-15 dB at 3-4:1 under the shells: common practice, no source.
+      newProcessor("squash", "compressor", true, {
+        threshold: -30,
+        ratio: 4,
+        attack: 0.001,
+        release: 0.25,
+        makeup: 8,
+      }),
+      newProcessor("squash", "eq"),
+    ],
+    -8,
+  ),
+  parallel(
+    "grit",
+    "Parallel saturation",
+    "parallel",
+    [
+      newProcessor("grit", "eq", true, { highPassSlope: "12", highPassFrequency: 120 }),
+      newProcessor("grit", "saturation", true, { drive: 15, output: -9 }),
+    ],
+    -12,
+  ),
+  parallel("room", "Room", "room", [newProcessor("room", "reverb", true), newProcessor("room", "eq")], -14),
+  newBus("kit", "Kit", "kit", {
+    output: null,
+    chain: [
+      newProcessor("kit", "eq"),
+      newProcessor("kit", "compressor", false, { threshold: -12, ratio: 2, attack: 0.03, release: 0.2 }),
+      newProcessor("kit", "saturation", false, { drive: 0, output: 0 }),
+    ],
+  }),
+];
 
 /** How long a layer's last stroke sounds on behind it, s. */
 const lastStroke = 2;

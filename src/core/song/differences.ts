@@ -39,11 +39,17 @@ function ofOwner(before: Owner, after: Owner, song: Song): string[] {
   const where = called(after);
   const words: string[] = [];
   if (before.level !== after.level) words.push(`${where} ${db(after.level - before.level)}`);
-  if (!sameValue(before.levelBySection ?? {}, after.levelBySection ?? {})) words.push(`${where}: other levels in sections`);
-  if (!sameValue(before.levelMoves ?? [], after.levelMoves ?? [])) words.push(`${where}: the fader is moved otherwise over the song`);
+  if (!sameValue(before.levelBySection ?? {}, after.levelBySection ?? {}))
+    words.push(`${where}: other levels in sections`);
+  if (!sameValue(before.levelMoves ?? [], after.levelMoves ?? []))
+    words.push(`${where}: the fader is moved otherwise over the song`);
   if (before.muted !== after.muted) words.push(`${where} ${after.muted ? "muted" : "heard again"}`);
-  if (!isMic(before) && !isMic(after) && (before.pan !== after.pan || before.width !== after.width)) words.push(`${where}: balance ${after.pan} %, width ${after.width} %`);
-  if (before.output !== after.output) words.push(`${where} goes to ${after.output === null ? "nothing" : nameOf(ownerOf(song, after.output)!)}`);
+  if (!isMic(before) && !isMic(after) && (before.pan !== after.pan || before.width !== after.width))
+    words.push(`${where}: balance ${after.pan} %, width ${after.width} %`);
+  if (before.output !== after.output)
+    words.push(
+      `${where} goes to ${after.output === null ? "nothing" : nameOf(ownerOf(song, after.output)!)}`,
+    );
   if (!sameValue(before.sends, after.sends)) words.push(`sends of ${where} changed`);
   const old = new Map(before.chain.map((p) => [p.id, p]));
   const now = new Map(after.chain.map((p) => [p.id, p]));
@@ -57,7 +63,7 @@ function ofOwner(before: Owner, after: Owner, song: Song): string[] {
   const kept = (list: Owner) => list.chain.filter((p) => old.has(p.id) && now.has(p.id)).map((p) => p.id);
   if (!sameValue(kept(before), kept(after))) words.push(`another order in the chain of ${where}`);
   return words;
-} // prettier-ignore
+}
 
 /** What of the song itself is told when it differs. */
 const parts: readonly [keyof Song, string][] = [
@@ -81,7 +87,9 @@ export function differences(before: Song, after: Song): string[] {
       if (!was) return [`${isMic(o) ? "file" : "bus"} ${called(o)} added`];
       return was === o ? [] : ofOwner(was, o, after);
     }),
-    ...ownersOf(before).flatMap((o) => (now.has(o.id) ? [] : [`${isMic(o) ? "file" : "bus"} ${called(o)} taken out`])),
+    ...ownersOf(before).flatMap((o) =>
+      now.has(o.id) ? [] : [`${isMic(o) ? "file" : "bus"} ${called(o)} taken out`],
+    ),
     ...parts.flatMap(([part, words]) => (sameValue(before[part], after[part]) ? [] : [words])),
   ];
-} // prettier-ignore
+}

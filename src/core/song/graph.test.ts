@@ -33,15 +33,25 @@ describe("who feeds whom", () => {
   test("loops of any kind are refused and named, and not offered", () => {
     const loop = { op: "setBus", bus: "b", values: { output: "a" } } as const;
     expect(() => applyOperation(chained, loop)).toThrow(/A, B.* wait for each other/);
-    expect(() => applyOperation(chained, { op: "setSends", owner: "kit", sends: [send("a")] })).toThrow("wait for each other");
-    const compressed = applyOperation(chained, { op: "setChain", owner: "a", chain: [newProcessor("a", "compressor", true)] }).song;
-    expect(() => applyOperation(compressed, { op: "setProcessor", owner: "a", processor: "a.compressor", key: "kit" })).toThrow("wait for each other");
+    expect(() => applyOperation(chained, { op: "setSends", owner: "kit", sends: [send("a")] })).toThrow(
+      "wait for each other",
+    );
+    const compressed = applyOperation(chained, {
+      op: "setChain",
+      owner: "a",
+      chain: [newProcessor("a", "compressor", true)],
+    }).song;
+    expect(() =>
+      applyOperation(compressed, { op: "setProcessor", owner: "a", processor: "a.compressor", key: "kit" }),
+    ).toThrow("wait for each other");
     expect(possibleTargets(chained, "b").map((b) => b.id)).not.toContain("a");
     expect(possibleTargets(chained, "a").map((b) => b.id)).toContain("kit");
     expect(possibleKeys(chained, "a").map((o) => o.id)).not.toContain("kit");
-    expect(possibleKeys(chained, "kick").map((o) => o.id)).toEqual(expect.arrayContaining(["snare", "oh", "squash"]));
+    expect(possibleKeys(chained, "kick").map((o) => o.id)).toEqual(
+      expect.arrayContaining(["snare", "oh", "squash"]),
+    );
     expect(possibleKeys(chained, "kick").map((o) => o.id)).not.toContain("a");
-  }); // prettier-ignore
+  });
   test("whatever is offered is taken, whatever is not offered is refused", () => {
     const ids = ["a", "b", "c", "d"];
     const graph = fc.array(fc.tuple(fc.constantFrom(...ids), fc.constantFrom(...ids)), { maxLength: 6 });

@@ -11,18 +11,43 @@ import type { Song } from "./song";
 const base = testSong(4000).song;
 /** A song that uses every kind of field. */
 const full: Song = applyAll(base, [
-  { op: "setSong", values: {
-    title: "Everything",
-    tempo: { bpm: 120, firstBeat: 0, beatsPerBar: 4, compound: false, pickUp: 0, meters: [{ beat: 4, beatsPerBar: 3, compound: false }], follows: true, beats: [0, 0.5, 1] },
-    sections: [{ id: "a", name: "A", from: 0, to: 0.05 }],
-    edits: [{ at: 100, shift: 10, fade: 20, likeness: 0.9, jumpDb: -30 }],
-    plan: { mirrored: true, places: { kick: [1, 2] } },
-    tighten: { ...base.tighten, strength: 0.5, byPiece: { kick: 0.2 }, bySection: { a: { swing: 0.6 } }, locked: [{ from: 0.01, to: 0.02 }] },
-  } },
+  {
+    op: "setSong",
+    values: {
+      title: "Everything",
+      tempo: {
+        bpm: 120,
+        firstBeat: 0,
+        beatsPerBar: 4,
+        compound: false,
+        pickUp: 0,
+        meters: [{ beat: 4, beatsPerBar: 3, compound: false }],
+        follows: true,
+        beats: [0, 0.5, 1],
+      },
+      sections: [{ id: "a", name: "A", from: 0, to: 0.05 }],
+      edits: [{ at: 100, shift: 10, fade: 20, likeness: 0.9, jumpDb: -30 }],
+      plan: { mirrored: true, places: { kick: [1, 2] } },
+      tighten: {
+        ...base.tighten,
+        strength: 0.5,
+        byPiece: { kick: 0.2 },
+        bySection: { a: { swing: 0.6 } },
+        locked: [{ from: 0.01, to: 0.02 }],
+      },
+    },
+  },
   { op: "setMic", mic: "kick", values: { levelBySection: { a: -3 } } },
-  { op: "setProcessor", owner: "kick", processor: "kick.eq", on: true, params: { bell1Gain: 3 }, bySection: { a: { bell1Gain: -2 } } },
+  {
+    op: "setProcessor",
+    owner: "kick",
+    processor: "kick.eq",
+    on: true,
+    params: { bell1Gain: 3 },
+    bySection: { a: { bell1Gain: -2 } },
+  },
   { op: "setSends", owner: "snare", sends: [{ bus: "room", level: -6, from: "chain", followsPan: true }] },
-]); // prettier-ignore
+]);
 
 type Path = (string | number)[];
 /** Every place in a document. */
@@ -54,7 +79,9 @@ function read(document: unknown): Song | string {
 function plays(song: Song): boolean {
   const engine = Engine.of(song);
   engine.reset(0);
-  const inputs = song.mics.map((m) => Array.from({ length: m.channels }, () => new Float32Array(blockFrames).fill(0.1))); // prettier-ignore
+  const inputs = song.mics.map((m) =>
+    Array.from({ length: m.channels }, () => new Float32Array(blockFrames).fill(0.1)),
+  );
   for (let n = 0; n < 6; n++) engine.process(inputs, n * blockFrames);
   return engine.mixer.output.every((x) => x.every(Number.isFinite));
 }
@@ -114,24 +141,30 @@ describe("operations from outside", () => {
     { op: "setSends", owner: "kick", sends: [] },
     { op: "several", operations: [{ op: "setMic", mic: "kick", values: { muted: true } }] },
   ];
-  test.each(good)("%j with one thing wrong is refused with words or leaves a song that can be read again, and never changes the one it was for", (operation) => {
-    const before = structuredClone(full);
-    for (const path of placesIn(operation))
-      for (const value of wrong) {
-        const asked = changedAt(operation, path, value) as Operation;
-        let applied: Song | null = null;
-        try {
-          checkAsked(asked);
-          applied = applyOperation(full, asked).song;
-        } catch (error) {
-          expect(error instanceof RangeError || error instanceof TypeError).toBe(true);
+  test.each(good)(
+    "%j with one thing wrong is refused with words or leaves a song that can be read again, and never changes the one it was for",
+    (operation) => {
+      const before = structuredClone(full);
+      for (const path of placesIn(operation))
+        for (const value of wrong) {
+          const asked = changedAt(operation, path, value) as Operation;
+          let applied: Song | null = null;
+          try {
+            checkAsked(asked);
+            applied = applyOperation(full, asked).song;
+          } catch (error) {
+            expect(error instanceof RangeError || error instanceof TypeError).toBe(true);
+          }
+          // What was taken can be stored, and read again as it is.
+          if (applied) expect(read(applied)).toEqual(JSON.parse(JSON.stringify(applied)));
+          expect(full).toEqual(before);
         }
-        // What was taken can be stored, and read again as it is.
-        if (applied) expect(read(applied)).toEqual(JSON.parse(JSON.stringify(applied)));
-        expect(full).toEqual(before);
-      }
-  }); // prettier-ignore
-  test.each([null, undefined, 7, "setMic", [], {}, { op: null }, { op: "__proto__" }, { op: "toString" }])("%j is no operation", (value) => {
-    expect(() => checkAsked(value)).toThrow(/unknown operation/);
-  }); // prettier-ignore
+    },
+  );
+  test.each([null, undefined, 7, "setMic", [], {}, { op: null }, { op: "__proto__" }, { op: "toString" }])(
+    "%j is no operation",
+    (value) => {
+      expect(() => checkAsked(value)).toThrow(/unknown operation/);
+    },
+  );
 });

@@ -6,8 +6,20 @@ import { applyOperation, applyAll } from "./operations";
 import { followLabel, isHeardOtherwise, labelsOf, relabel } from "./relabel";
 import type { HeardDrums, Hit, Piece, Song } from "./song";
 
-const mic = newMic({ id: "m1", file: "a.wav", audio: null, channels: 1, frames: 100, piece: "context", place: "close", sure: 0.2 }); // prettier-ignore
-const panned = (position: number) => ({ ...mic, chain: mic.chain.map((p) => (p.type === "pan" ? { ...p, params: { ...p.params, position } } : p)) }); // prettier-ignore
+const mic = newMic({
+  id: "m1",
+  file: "a.wav",
+  audio: null,
+  channels: 1,
+  frames: 100,
+  piece: "context",
+  place: "close",
+  sure: 0.2,
+});
+const panned = (position: number) => ({
+  ...mic,
+  chain: mic.chain.map((p) => (p.type === "pan" ? { ...p, params: { ...p.params, position } } : p)),
+});
 
 describe("a new label", () => {
   test("takes the pan along: a file that turns out as the left overhead goes left", () => {
@@ -21,8 +33,17 @@ describe("a new label", () => {
   });
 });
 
-const hit = (piece: Piece, time: number): Hit => ({ piece, time, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }); // prettier-ignore
-const hears = (...drums: Piece[]): HeardDrums[] => [{ usualDb: [], drums: Object.fromEntries(drums.map((p, n) => [p, [n]])) }]; // prettier-ignore
+const hit = (piece: Piece, time: number): Hit => ({
+  piece,
+  time,
+  levelDb: -8,
+  ghost: false,
+  kind: "stroke",
+  sure: 1,
+});
+const hears = (...drums: Piece[]): HeardDrums[] => [
+  { usualDb: [], drums: Object.fromEntries(drums.map((p, n) => [p, [n]])) },
+];
 
 /** A kit whose two toms carry each other's name, as the analysis left it. */
 function mixedUp(): Song {
@@ -108,7 +129,10 @@ describe("a drum that is called otherwise", () => {
       },
       plan: { mirrored: false, places: { tom2: [10, 20], floor: [-30, 5] } },
     };
-    const { song: now, inverse } = applyOperation(song, { op: "several", operations: relabel(song, ["high"], { piece: "floor" }) }); // prettier-ignore
+    const { song: now, inverse } = applyOperation(song, {
+      op: "several",
+      operations: relabel(song, ["high"], { piece: "floor" }),
+    });
     expect(now.detection.sensitivity).toEqual({ floor: -2, tom2: 5 });
     expect(now.tighten).toMatchObject({ leaders: ["kick", "floor"], byPiece: { floor: 0.3, tom2: 0.9 } });
     expect(now.plan.places).toEqual({ floor: [10, 20], tom2: [-30, 5] });
@@ -118,7 +142,10 @@ describe("a drum that is called otherwise", () => {
     const { tighten, ...rest } = mixedUp();
     const byPiece = { tom1: 0.1, tom2: 0.2, tom3: 0.3, floor: 0.4 };
     const song: Song = { ...rest, tighten: { ...tighten, byPiece } };
-    const { song: now, inverse } = applyOperation(song, { op: "renamePieces", names: { tom1: "tom2", tom2: "floor" } }); // prettier-ignore
+    const { song: now, inverse } = applyOperation(song, {
+      op: "renamePieces",
+      names: { tom1: "tom2", tom2: "floor" },
+    });
     expect(now.tighten.byPiece).toEqual({ tom2: 0.1, floor: 0.2, tom3: 0.3, tom1: 0.4 });
     expect(applyOperation(now, inverse).song).toEqual(song);
   });
@@ -144,7 +171,11 @@ describe("a drum that is called otherwise", () => {
     expect(isHeardOtherwise(applyAll(song, relabel(song, ["k"], { place: "sub" })))).toBe(true);
   });
   test("names that two drums would share are refused with words", () => {
-    expect(() => applyOperation(mixedUp(), { op: "renamePieces", names: { tom1: "kick" } })).toThrow("there are strokes of another kick already"); // prettier-ignore
-    expect(() => applyOperation(mixedUp(), { op: "renamePieces", names: { tom1: "floor", tom2: "floor" } })).toThrow("two drums cannot get one name"); // prettier-ignore
+    expect(() => applyOperation(mixedUp(), { op: "renamePieces", names: { tom1: "kick" } })).toThrow(
+      "there are strokes of another kick already",
+    );
+    expect(() =>
+      applyOperation(mixedUp(), { op: "renamePieces", names: { tom1: "floor", tom2: "floor" } }),
+    ).toThrow("two drums cannot get one name");
   });
 });

@@ -35,10 +35,24 @@ const kit = withMics(
 describe("where mics go by themselves", () => {
   test("mics to their drum where it has several, drums to shells, cymbals or rooms, those to the kit", () => {
     expect(outputs(kit)).toMatchObject({
-      in: "drum-kick", out: "drum-kick", top: "shells", rack: "toms", low: "toms", hat: "cymbals", l: "drum-overhead",
-      r: "drum-overhead", far: "rooms", song: "kit", "drum-kick": "shells", toms: "shells", "drum-overhead": "cymbals",
-      shells: "kit", cymbals: "kit", rooms: "kit", kit: null,
-    }); // prettier-ignore
+      in: "drum-kick",
+      out: "drum-kick",
+      top: "shells",
+      rack: "toms",
+      low: "toms",
+      hat: "cymbals",
+      l: "drum-overhead",
+      r: "drum-overhead",
+      far: "rooms",
+      song: "kit",
+      "drum-kick": "shells",
+      toms: "shells",
+      "drum-overhead": "cymbals",
+      shells: "kit",
+      cymbals: "kit",
+      rooms: "kit",
+      kit: null,
+    });
     expect(() => readSong(JSON.parse(JSON.stringify(kit)))).not.toThrow();
   });
   test("a corrected label takes a mic along, and undo brings back what went", () => {
@@ -73,11 +87,14 @@ describe("where mics go by themselves", () => {
     expect(song.buses.find((b) => b.id === "drum-kick")!.chain).toHaveLength(1);
   });
   test("a drum that is called otherwise keeps its bus under the new name", () => {
-    const struck = { ...kit, hits: [{ piece: "kick", time: 0.01, levelDb: -6, ghost: false, kind: "stroke", sure: 1 }] } as Song;
+    const struck = {
+      ...kit,
+      hits: [{ piece: "kick", time: 0.01, levelDb: -6, ghost: false, kind: "stroke", sure: 1 }],
+    } as Song;
     const song = applyAll(struck, relabel(struck, ["in", "out"], { piece: "tom2" }));
     expect(song.buses.find((b) => b.id === "drum-kick")).toMatchObject({ piece: "tom2", name: "Tom 2" });
     expect(outputs(song)).toMatchObject({ in: "drum-kick", out: "drum-kick" });
-  }); // prettier-ignore
+  });
   test("a layer goes to the kit until the drum it doubles is found, then to that drum, which gets a bus for it", () => {
     const song = withMics(mic("top", "snare", "top"), mic("clap", "sample"));
     expect(outputs(song)).toMatchObject({ top: "shells", clap: "kit" });
@@ -127,14 +144,20 @@ describe("taking out", () => {
     expect(song.mics.find((m) => m.id === "top")!.chain.some((p) => p.key)).toBe(false);
     // By itself the operation is refused: something would go nowhere.
     expect(() => applyOperation(keyed, { op: "removeMics", mics: ["out"] })).toThrow('listens to "out"');
-    expect(() => applyOperation(kit, { op: "removeBuses", buses: ["shells"] })).toThrow('a bus "shells" that is not there');
-  }); // prettier-ignore
+    expect(() => applyOperation(kit, { op: "removeBuses", buses: ["shells"] })).toThrow(
+      'a bus "shells" that is not there',
+    );
+  });
   test("limits are said", () => {
     const many = Array.from({ length: 40 }, (_, i) => newBus(`b${i}`, `B${i}`, "group"));
     expect(() => applyOperation(kit, { op: "addBuses", buses: many })).toThrow(/it may have 0 to 32/);
     const chained = many.slice(0, 9).map((b, i) => ({ ...b, output: i === 8 ? "kit" : `b${i + 1}` }));
-    expect(() => applyOperation(kit, { op: "addBuses", buses: chained })).toThrow("10 buses one after another; a song takes 8");
+    expect(() => applyOperation(kit, { op: "addBuses", buses: chained })).toThrow(
+      "10 buses one after another; a song takes 8",
+    );
     const eqs = Array.from({ length: 17 }, (_, i) => ({ ...newProcessor("shells", "eq"), id: `e${i}` }));
-    expect(() => applyOperation(kit, { op: "setChain", owner: "shells", chain: eqs })).toThrow("17 processors; a chain takes 16");
-  }); // prettier-ignore
+    expect(() => applyOperation(kit, { op: "setChain", owner: "shells", chain: eqs })).toThrow(
+      "17 processors; a chain takes 16",
+    );
+  });
 });

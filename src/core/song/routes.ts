@@ -10,8 +10,15 @@ const isTom = (piece: Piece): boolean => isShell(piece) && piece !== "kick" && p
 
 /** True for a bus that changes nothing. */
 const isPlain = (bus: Bus): boolean =>
-  bus.chain.length === 0 && bus.level === 0 && bus.pan === 0 && bus.width === 100 && !bus.muted && !bus.soloed &&
-  bus.sends.length === 0 && Object.keys(bus.levelBySection ?? {}).length === 0 && (bus.levelMoves ?? []).length === 0; // prettier-ignore
+  bus.chain.length === 0 &&
+  bus.level === 0 &&
+  bus.pan === 0 &&
+  bus.width === 100 &&
+  !bus.muted &&
+  !bus.soloed &&
+  bus.sends.length === 0 &&
+  Object.keys(bus.levelBySection ?? {}).length === 0 &&
+  (bus.levelMoves ?? []).length === 0;
 
 /** What of a mic tells where it goes. */
 type Routed = Pick<Mic, "id" | "piece" | "reference" | "layer">;

@@ -165,9 +165,14 @@ export const songFields = {
   refused: list(text(120), 1000),
 };
 
-export const paramValues = record(text(60), (value, path) => {
-  if (typeof value !== "number" && typeof value !== "string") throw new TypeError(`${path} is no number or name`);
-}, 400); // prettier-ignore
+export const paramValues = record(
+  text(60),
+  (value, path) => {
+    if (typeof value !== "number" && typeof value !== "string")
+      throw new TypeError(`${path} is no number or name`);
+  },
+  400,
+);
 export const bySection = record(sectionId, paramValues, limits.sections);
 export const params = paramValues;
 

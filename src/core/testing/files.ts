@@ -29,22 +29,35 @@ export const iff = (kind: "AIFF" | "AIFC", ...chunks: number[][]): Uint8Array =>
 /** Body of a format chunk. */
 export const wavFormat = (tag: number, bits: number, channels: number, rate: number): number[] => {
   const frame = channels * Math.ceil(bits / 8);
-  return [...le(tag, 2), ...le(channels, 2), ...le(rate, 4), ...le(rate * frame, 4), ...le(frame, 2), ...le(bits, 2)];
-}; // prettier-ignore
+  return [
+    ...le(tag, 2),
+    ...le(channels, 2),
+    ...le(rate, 4),
+    ...le(rate * frame, 4),
+    ...le(frame, 2),
+    ...le(bits, 2),
+  ];
+};
 
 /** 80-bit extended number of a whole rate below 2^32. */
 const extended = (rate: number): number[] => {
   const exponent = Math.floor(Math.log2(rate));
   return [...be(16383 + exponent, 2), ...be(rate * 2 ** (31 - exponent), 4), 0, 0, 0, 0];
 };
-export const aiffCommon = (frames: number, bits: number, channels: number, rate: number, kind = ""): number[] => [
+export const aiffCommon = (
+  frames: number,
+  bits: number,
+  channels: number,
+  rate: number,
+  kind = "",
+): number[] => [
   ...be(channels, 2),
   ...be(frames, 4),
   ...be(bits, 2),
   ...extended(rate),
   ...ascii(kind),
   ...(kind ? [0, 0] : []),
-]; // prettier-ignore
+];
 
 /** Whole numbers of a signal at a width, full scale 2^(bits - 1). */
 export const integers = (x: Float32Array, bits: number): number[] =>

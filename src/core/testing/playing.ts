@@ -30,23 +30,52 @@ export const grooves: Record<"rock" | "sixteenths" | "shuffle" | "compound" | "h
     ["hat", 0.5],
     ...(beat === 2 ? ([["kick", 0.5]] as const) : []),
     ...(beat === 1 ? ([["snare", 0.75, true]] as const) : []),
-    ...(beat === 3 && bar % 4 === 3 ? ([["tom1", 0.25], ["tom1", 0.5], ["floor", 0.75]] as const) : []),
+    ...(beat === 3 && bar % 4 === 3
+      ? ([
+          ["tom1", 0.25],
+          ["tom1", 0.5],
+          ["floor", 0.75],
+        ] as const)
+      : []),
   ],
   sixteenths: (beat) => [
-    ["hat", 0], ["hat", 0.25], ["hat", 0.5], ["hat", 0.75],
-    ...(beat % 2 ? ([["snare", 0]] as const) : beat === 0 ? ([["kick", 0], ["kick", 0.75]] as const) : ([["kick", 0.5]] as const)),
+    ["hat", 0],
+    ["hat", 0.25],
+    ["hat", 0.5],
+    ["hat", 0.75],
+    ...(beat % 2
+      ? ([["snare", 0]] as const)
+      : beat === 0
+        ? ([
+            ["kick", 0],
+            ["kick", 0.75],
+          ] as const)
+        : ([["kick", 0.5]] as const)),
   ],
-  shuffle: (beat) => [[beat % 2 ? "snare" : "kick", 0], ["hat", 0], ["hat", 2 / 3]],
+  shuffle: (beat) => [
+    [beat % 2 ? "snare" : "kick", 0],
+    ["hat", 0],
+    ["hat", 2 / 3],
+  ],
   compound: (beat, bar) => [
     [beat ? "snare" : "kick", 0],
-    ["hat", 0], ["hat", 1 / 3], ["hat", 2 / 3],
+    ["hat", 0],
+    ["hat", 1 / 3],
+    ["hat", 2 / 3],
     ...(!beat && bar % 2 ? ([["kick", 2 / 3]] as const) : []),
   ],
   halfTime: (beat) => [
-    ["hat", 0], ["hat", 0.5],
-    ...(beat === 0 ? ([["kick", 0]] as const) : beat === 2 ? ([["snare", 0]] as const) : beat === 3 ? ([["kick", 0.5]] as const) : []),
+    ["hat", 0],
+    ["hat", 0.5],
+    ...(beat === 0
+      ? ([["kick", 0]] as const)
+      : beat === 2
+        ? ([["snare", 0]] as const)
+        : beat === 3
+          ? ([["kick", 0.5]] as const)
+          : []),
   ],
-}; // prettier-ignore
+};
 
 /**
  * A groove as somebody plays it: every stroke off by a spread (standard deviation in ms), the tempo by beat.

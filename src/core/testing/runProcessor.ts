@@ -25,10 +25,15 @@ export function channelsThrough(
   const out = Array.from({ length: channels }, () => new Float32Array(x.length));
   for (let i = 0; i < x.length; i += block) {
     const n = Math.min(block, x.length - i);
-    p.process([x.subarray(i, i + n)], out.map((o) => o.subarray(i, i + n)), n, { ...plainContext(i), hits });
+    p.process(
+      [x.subarray(i, i + n)],
+      out.map((o) => o.subarray(i, i + n)),
+      n,
+      { ...plainContext(i), hits },
+    );
   }
   return out;
-} // prettier-ignore
+}
 export const through = (
   p: Processor,
   x: Float32Array,

@@ -1,10 +1,17 @@
 import { randomSource } from "../signal/random";
 
 // Signals for tests only.
-export const sine = (frequency: number, level: number, seconds: number, rate = 48000, phase = 0): Float32Array =>
-  Float32Array.from({ length: Math.round(seconds * rate) }, (_, i) =>
-    level * Math.sin((2 * Math.PI * frequency * i) / rate + phase),
-  ); // prettier-ignore
+export const sine = (
+  frequency: number,
+  level: number,
+  seconds: number,
+  rate = 48000,
+  phase = 0,
+): Float32Array =>
+  Float32Array.from(
+    { length: Math.round(seconds * rate) },
+    (_, i) => level * Math.sin((2 * Math.PI * frequency * i) / rate + phase),
+  );
 export const noise = (frames: number, seed = 3, level = 0.5): Float32Array => {
   const random = randomSource(seed);
   return Float32Array.from({ length: frames }, () => level * (2 * random() - 1));

@@ -10,20 +10,30 @@ const settings = newTighten();
 
 describe("the playing", () => {
   test("lean and spread by drum and section", () => {
-    const hits = Array.from({ length: 40 }, (_, i) => hitAt(i % 2 ? "snare" : "kick", 0.5 + i / 2 + (i % 2 ? (i < 20 ? 0.004 : 0.01) : 0)));
-    const sections = [{ id: "a", name: "a", from: 0, to: 10.4 }, { id: "b", name: "b", from: 10.4, to: 30 }];
+    const hits = Array.from({ length: 40 }, (_, i) =>
+      hitAt(i % 2 ? "snare" : "kick", 0.5 + i / 2 + (i % 2 ? (i < 20 ? 0.004 : 0.01) : 0)),
+    );
+    const sections = [
+      { id: "a", name: "a", from: 0, to: 10.4 },
+      { id: "b", name: "b", from: 10.4, to: 30 },
+    ];
     const feel = feelByDrum(hits, tempo, settings, sections);
-    const of = (piece: string, section: string | null) => feel.find((f) => f.piece === piece && f.section === section)!;
+    const of = (piece: string, section: string | null) =>
+      feel.find((f) => f.piece === piece && f.section === section)!;
     expect(of("kick", null).spread).toBeCloseTo(0, 9);
     expect(of("snare", "a").lean).toBeCloseTo(0.004, 6);
     expect(of("snare", "b").lean).toBeCloseTo(0.01, 6);
     expect(of("snare", null).spread).toBeCloseTo(0.003, 4);
     expect(of("snare", null).strokes).toBe(20);
-  }); // prettier-ignore
+  });
   test("a fill that runs ahead by 24 ms is found with where and by how much; a straight one does not run", () => {
-    const fill = (from: number, ahead: number) => Array.from({ length: 8 }, (_, i) => hitAt(i < 3 ? "snare" : "tom1", from + i / 8 - (ahead * i) / 7)); // prettier-ignore
+    const fill = (from: number, ahead: number) =>
+      Array.from({ length: 8 }, (_, i) => hitAt(i < 3 ? "snare" : "tom1", from + i / 8 - (ahead * i) / 7));
     const fills = findFills([...fill(8.5, 0.024), ...fill(16.5, 0)], tempo, settings, []);
-    expect(fills.map((f) => [f.at, f.strokes])).toEqual([["5.1", 8], ["9.1", 8]]); // prettier-ignore
+    expect(fills.map((f) => [f.at, f.strokes])).toEqual([
+      ["5.1", 8],
+      ["9.1", 8],
+    ]);
     expect(fills[0]!.drags).toBeCloseTo(-0.024, 3);
     expect(Math.abs(fills[1]!.drags)).toBeLessThan(0.001);
   });

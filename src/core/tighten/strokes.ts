@@ -43,7 +43,9 @@ function parted(group: StrokeGroup): StrokeGroup[] {
     else own.push([h]);
   }
   const between = own.map((list) => groupOf([], list, list[0]!.time));
-  return [...between, groupOf(group.leads, group.all.filter(stays), group.time)].sort((a, b) => a.time - b.time); // prettier-ignore
+  return [...between, groupOf(group.leads, group.all.filter(stays), group.time)].sort(
+    (a, b) => a.time - b.time,
+  );
 }
 
 /**

@@ -24,33 +24,58 @@ const leaders = newTighten().leaders;
 const full: TightenSettings = { ...newTighten(), strength: 1, window: 0, largest: 0.05 };
 const tightnessOf = (hits: readonly Hit[], edits: readonly Edit[], tighten = full) =>
   measureTightness({ hits, tempo, tighten, sections: [], edits, sampleRate: rate })!;
-const playing = (hits: readonly Hit[], more: Partial<TightenSettings> = {}): Playing => ({ hits, tempo, tighten: { ...full, ...more }, sections: [], sampleRate: rate }); // prettier-ignore
+const playing = (hits: readonly Hit[], more: Partial<TightenSettings> = {}): Playing => ({
+  hits,
+  tempo,
+  tighten: { ...full, ...more },
+  sections: [],
+  sampleRate: rate,
+});
 /** Eighths of kick and snare, off the grid by given ms. */
-const eighths = (offsets: readonly number[]): Hit[] => offsets.map((o, i) => hitAt(i % 2 ? "snare" : "kick", 0.5 + i / 4 + o / 1000)); // prettier-ignore
+const eighths = (offsets: readonly number[]): Hit[] =>
+  offsets.map((o, i) => hitAt(i % 2 ? "snare" : "kick", 0.5 + i / 4 + o / 1000));
 const offsets = fc.array(fc.double({ min: -25, max: 25, noNaN: true }), { minLength: 2, maxLength: 60 });
 const heard = (edits: readonly Edit[], h: Hit): number => editedTime(edits, h.time, rate);
 
 describe("groups", () => {
   test("strokes that fall together are one; ghosts go with the nearest, a grace note with the stroke behind it", () => {
-    const hits = [hitAt("kick", 1.01), hitAt("snare", 1.012), hitAt("hat", 1.005), hitAt("snare", 1.2, { ghost: true }), hitAt("snare", 1.44, { kind: "grace", ghost: true }), hitAt("snare", 1.47)]; // prettier-ignore
+    const hits = [
+      hitAt("kick", 1.01),
+      hitAt("snare", 1.012),
+      hitAt("hat", 1.005),
+      hitAt("snare", 1.2, { ghost: true }),
+      hitAt("snare", 1.44, { kind: "grace", ghost: true }),
+      hitAt("snare", 1.47),
+    ];
     const groups = groupStrokes(hits, leaders);
-    expect(groups.map((g) => [g.leads.length, g.all.length])).toEqual([[2, 4], [1, 2]]); // prettier-ignore
-    expect(groups.map((g) => [g.from, g.to])).toEqual([[1.005, 1.2], [1.44, 1.47]]); // prettier-ignore
+    expect(groups.map((g) => [g.leads.length, g.all.length])).toEqual([
+      [2, 4],
+      [1, 2],
+    ]);
+    expect(groups.map((g) => [g.from, g.to])).toEqual([
+      [1.005, 1.2],
+      [1.44, 1.47],
+    ]);
   });
   test("only the leading drums decide; a roll is led by its first stroke", () => {
     const roll = [0, 0.05, 0.1, 0.15].map((t) => hitAt("snare", 2 + t, { kind: "roll" }));
-    expect(groupStrokes([hitAt("kick", 1), hitAt("tom1", 1.5), ...roll], ["kick", "snare"]).map((g) => g.time)).toEqual([1, 2]); // prettier-ignore
+    expect(
+      groupStrokes([hitAt("kick", 1), hitAt("tom1", 1.5), ...roll], ["kick", "snare"]).map((g) => g.time),
+    ).toEqual([1, 2]);
   });
 });
 
 describe("moves", () => {
-  const at = (hits: Hit[], i: number, more: Partial<TightenSettings>) => 1000 * (heard(planEdits(playing(hits, more)), hits[i]!) - (0.5 + i / 4)); // prettier-ignore
+  const at = (hits: Hit[], i: number, more: Partial<TightenSettings>) =>
+    1000 * (heard(planEdits(playing(hits, more)), hits[i]!) - (0.5 + i / 4));
   test("at full strength every lone stroke lands on the grid to within the dead zone, whatever was played", () => {
     fc.assert(
       fc.property(offsets, (list) => {
         const hits = eighths(list);
         const edits = planEdits(playing(hits));
-        return hits.every((h) => Math.abs(heard(edits, h) - nearestLine(h.time, tempo, full)) <= 0.0005 + 1.01 / rate); // prettier-ignore
+        return hits.every(
+          (h) => Math.abs(heard(edits, h) - nearestLine(h.time, tempo, full)) <= 0.0005 + 1.01 / rate,
+        );
       }),
       { numRuns: 80 },
     );
@@ -70,7 +95,12 @@ describe("moves", () => {
   });
   test("a section's own strength and grid hold inside it", () => {
     const sections = [{ id: "b", name: "bridge", from: 0.9, to: 1.1 }];
-    const moves = planMoves(eighths([10, 10, 10, 10]), tempo, { ...full, bySection: { b: { strength: 0 } } }, sections); // prettier-ignore
+    const moves = planMoves(
+      eighths([10, 10, 10, 10]),
+      tempo,
+      { ...full, bySection: { b: { strength: 0 } } },
+      sections,
+    );
     expect(moves.map((m) => Math.round(1000 * m.shift) + 0)).toEqual([-10, -10, 0, -10]);
   });
   test("a lean that is kept moves the drum's grid: a snare that always drags by 8 ms stays, its stray strokes come to it", () => {
@@ -108,7 +138,8 @@ describe("moves", () => {
 
 describe("bars whose beats are unsure", () => {
   // Bars of four beats at 120: 0.5, 2.5, 4.5 s. The strokes of the second lie on quintuplets, which no line explains.
-  const bar = (from: number, lines: number) => Array.from({ length: lines }, (_, i) => hitAt(i % 2 ? "snare" : "kick", from + (2 * i) / lines)); // prettier-ignore
+  const bar = (from: number, lines: number) =>
+    Array.from({ length: lines }, (_, i) => hitAt(i % 2 ? "snare" : "kick", from + (2 * i) / lines));
   const odd = bar(2.5, 10).map((h) => ({ ...h, time: h.time + 0.0125 }));
   const hits = [...bar(0.5, 8), ...odd, ...bar(4.5, 8).map((h) => ({ ...h, time: h.time + 0.012 }))];
   test("are told by number, and stay as they were played while those around them are moved", () => {
@@ -166,7 +197,9 @@ describe("cuts", () => {
     expect(edits[edits.length - 1]!.shift).toBe(0.04 * rate);
   });
   test("a fill of 32nds stays in order, every stroke whole", () => {
-    const fill = Array.from({ length: 32 }, (_, i) => hitAt(i % 4 ? "tom1" : "snare", 0.5 + i / 16 + (((i * 7) % 5) - 2) / 400)); // prettier-ignore
+    const fill = Array.from({ length: 32 }, (_, i) =>
+      hitAt(i % 4 ? "tom1" : "snare", 0.5 + i / 16 + (((i * 7) % 5) - 2) / 400),
+    );
     const edits = planEdits(playing(fill, { grid: "1/32" }));
     const times = fill.map((h) => heard(edits, h));
     expect(times.every((t, i) => i === 0 || t > times[i - 1]!)).toBe(true);
@@ -202,7 +235,9 @@ describe("tightness", () => {
 });
 
 describe("a drum alone", () => {
-  const list = [0, 14, -12, 16, 9, -8, 0, 11, 4, 13].map((o, i) => hitAt(i % 2 ? "snare" : "kick", 0.5 + (i >> 1) / 2 + (i % 2) / 8 + o / 1000)); // prettier-ignore
+  const list = [0, 14, -12, 16, 9, -8, 0, 11, 4, 13].map((o, i) =>
+    hitAt(i % 2 ? "snare" : "kick", 0.5 + (i >> 1) / 2 + (i % 2) / 8 + o / 1000),
+  );
   test("its own cuts bring it to the grid under the kit's, which go by the others", () => {
     const kit = planEdits(playing(list, { alone: ["snare"] }));
     const tighten = { ...full, alone: ["snare" as const] };
@@ -213,8 +248,17 @@ describe("a drum alone", () => {
   });
   test("what that does is told: how far apart, and who hears it loudest", () => {
     const hits = [hitAt("snare", 1, { levelDb: -8 }), hitAt("snare", 2, { levelDb: -8 })];
-    const heardIn = (piece: "tom1" | "kick", db: number) => ({ piece, events: hits.map((h) => ({ time: h.time + 0.003, levelDb: db, peakDb: db, brightness: 0, excess: -5 })) }); // prettier-ignore
-    const risk = riskOfAlone("snare", [{ from: 0, to: 10, before: 0, after: 480 }], hits, [heardIn("tom1", -22), heardIn("kick", -30)], rate); // prettier-ignore
+    const heardIn = (piece: "tom1" | "kick", db: number) => ({
+      piece,
+      events: hits.map((h) => ({ time: h.time + 0.003, levelDb: db, peakDb: db, brightness: 0, excess: -5 })),
+    });
+    const risk = riskOfAlone(
+      "snare",
+      [{ from: 0, to: 10, before: 0, after: 480 }],
+      hits,
+      [heardIn("tom1", -22), heardIn("kick", -30)],
+      rate,
+    );
     expect(risk.apart).toBeCloseTo(0.01, 9);
     expect(risk.loudest).toEqual({ piece: "tom1", db: -14 });
   });
@@ -224,7 +268,8 @@ describe("joints by the material", () => {
   const seconds = 4;
   const frames = seconds * rate;
   const memory = (channels: Float32Array[]): Material => ({
-    load: async (from, to) => channels.map((x) => Float32Array.from({ length: to - from }, (_, i) => x[from + i] ?? 0)),
+    load: async (from, to) =>
+      channels.map((x) => Float32Array.from({ length: to - from }, (_, i) => x[from + i] ?? 0)),
   });
   /** A drum that rings at a frequency, struck at some instants. */
   const ringing = (times: readonly number[], hz: number, decay: number): Float32Array => {
@@ -238,7 +283,15 @@ describe("joints by the material", () => {
   };
   const through = (edits: readonly Edit[], x: Float32Array): Float32Array => {
     const out = new Float32Array(frames);
-    readEdited(edits, (f, n, y, to) => { for (let i = 0; i < n; i++) y[to + i] = x[f + i] ?? 0; }, 0, frames, out); // prettier-ignore
+    readEdited(
+      edits,
+      (f, n, y, to) => {
+        for (let i = 0; i < n; i++) y[to + i] = x[f + i] ?? 0;
+      },
+      0,
+      frames,
+      out,
+    );
     return out;
   };
   const hits = eighths([0, 18, -15, 12, -20, 9, 0, 15]);
@@ -266,10 +319,12 @@ describe("joints by the material", () => {
       const y = through(edits, x);
       return Math.max(
         ...edits.map((e) => {
-          const rms = (from: number, to: number) => Math.sqrt(y.subarray(from, to).reduce((s, v) => s + v * v, 0) / (to - from)); // prettier-ignore
+          const rms = (from: number, to: number) =>
+            Math.sqrt(y.subarray(from, to).reduce((s, v) => s + v * v, 0) / (to - from));
           const n = Math.round(rate / 95);
           const inside = rms(e.at - e.fade - n, e.at + n);
-          const expected = 0.5 * (rms(e.at - e.fade - 3 * n, e.at - e.fade - n) + rms(e.at + n, e.at + 3 * n));
+          const expected =
+            0.5 * (rms(e.at - e.fade - 3 * n, e.at - e.fade - n) + rms(e.at + n, e.at + 3 * n));
           return Math.abs(20 * Math.log10(inside / expected));
         }),
       );
@@ -282,25 +337,32 @@ describe("joints by the material", () => {
     const edits = await joinSeams(seams, memory([noise(frames, 9)]), rate);
     expect(edits.every((e) => e.likeness < 0.4)).toBe(true);
     const y = through(edits, noise(frames, 9));
-    const power = (from: number, to: number) => y.subarray(from, to).reduce((s, v) => s + v * v, 0) / (to - from);
+    const power = (from: number, to: number) =>
+      y.subarray(from, to).reduce((s, v) => s + v * v, 0) / (to - from);
     const inside = edits.reduce((sum, e) => sum + power(e.at - e.fade, e.at), 0) / edits.length;
     expect(Math.abs(10 * Math.log10(inside / power(0, frames)))).toBeLessThan(0.6);
   });
-  test.each([1, 20, 48, 60, 95, 96, 97, 200, 4000])("a seam of %d frames gives a cut that can be read, however little room there is", async (length) => {
-    const seams = [{ from: 5000, to: 5000 + length, before: 0, after: 90 }];
-    const edits = await joinSeams(seams, memory([noise(12000, 5)]), rate);
-    expect(edits.length).toBeGreaterThan(0);
-    expect(edits[edits.length - 1]!.shift).toBe(90);
-    expect(edits[edits.length - 1]!.at).toBeLessThanOrEqual(5000 + length);
-    expect(() => checkEdits(edits, "the song")).not.toThrow();
-    expect(() => checkEdits([null] as never, "the song")).toThrow(/one of its cuts is none/);
-  });
+  test.each([1, 20, 48, 60, 95, 96, 97, 200, 4000])(
+    "a seam of %d frames gives a cut that can be read, however little room there is",
+    async (length) => {
+      const seams = [{ from: 5000, to: 5000 + length, before: 0, after: 90 }];
+      const edits = await joinSeams(seams, memory([noise(12000, 5)]), rate);
+      expect(edits.length).toBeGreaterThan(0);
+      expect(edits[edits.length - 1]!.shift).toBe(90);
+      expect(edits[edits.length - 1]!.at).toBeLessThanOrEqual(5000 + length);
+      expect(() => checkEdits(edits, "the song")).not.toThrow();
+      expect(() => checkEdits([null] as never, "the song")).toThrow(/one of its cuts is none/);
+    },
+  );
   test("a joint in steady noise jumps no more than noise does; one between two tones is found out", async () => {
     const quiet = await joinSeams(seams, memory([noise(frames, 4)]), rate);
     expect(Math.max(...quiet.map((e) => e.jumpDb!))).toBeLessThan(3);
-    const rising = Float32Array.from({ length: frames }, (_, i) => 0.3 * Math.sin(2 * Math.PI * (300 + 1500 * (i / rate)) * (i / rate))); // prettier-ignore
+    const rising = Float32Array.from(
+      { length: frames },
+      (_, i) => 0.3 * Math.sin(2 * Math.PI * (300 + 1500 * (i / rate)) * (i / rate)),
+    );
     const far = [{ from: 4800, to: 9600, before: 0, after: -rate }];
     const [joint] = await joinSeams(far, memory([rising]), rate);
     expect(joint!.jumpDb!).toBeGreaterThan(6);
   });
-}); // prettier-ignore
+});

@@ -39,7 +39,9 @@ export function unsureBars(
     if (own.length < fewest) return [];
     const off = own.map((h) => {
       const here = settingsAt(h.time, settings, sections);
-      return Math.abs(h.time - nearestLine(h.time, tempo, here)) / (0.5 * lineDistance(h.time, tempo, here.grid)); // prettier-ignore
+      return (
+        Math.abs(h.time - nearestLine(h.time, tempo, here)) / (0.5 * lineDistance(h.time, tempo, here.grid))
+      );
     });
     return median(off) > chance ? [{ bar, from: seconds - early, to: to - early }] : [];
   });

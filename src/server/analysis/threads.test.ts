@@ -31,7 +31,11 @@ describe("analysis threads", () => {
     expect(apart).toEqual((await runHere("look", asks))[0]);
   });
   test("what has time gives way to what is waited for, and is all done in the end", async () => {
-    const looks = Array.from({ length: 12 }, (_, i) => ({ channels: [noise(sampleRate, i)], start: 0, sampleRate })); // prettier-ignore
+    const looks = Array.from({ length: 12 }, (_, i) => ({
+      channels: [noise(sampleRate, i)],
+      start: 0,
+      sampleRate,
+    }));
     const done: string[] = [];
     const beside = threads.runBeside("look", looks, () => done.push("beside"));
     const asked = threads.run("energies", energies, () => done.push("asked"));

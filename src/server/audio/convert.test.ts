@@ -25,13 +25,17 @@ async function rounds(work: Promise<unknown>): Promise<number> {
 }
 
 describe("another sample rate", () => {
-  test.each([[44100, 48000], [96000, 44100], [48000, 8000]])("%d to %d Hz: tones keep pitch and level, both channels each their own", async (from, to) => {
+  test.each([
+    [44100, 48000],
+    [96000, 44100],
+    [48000, 8000],
+  ])("%d to %d Hz: tones keep pitch and level, both channels each their own", async (from, to) => {
     const [l, r] = await resample([sine(1000, 0.5, 0.5, from), sine(2500, 0.1, 0.5, from)], from, to);
     expect([l!.length, r!.length]).toEqual([to / 2, to / 2]);
     const middle = (x: Float32Array) => x.subarray(Math.round(0.1 * to), Math.round(0.4 * to));
     expect(levelAt(middle(l!), 1000, to)).toBeCloseTo(levelAt(sine(1000, 0.5, 0.3, to), 1000, to), 1);
     expect(levelAt(middle(r!), 2500, to)).toBeCloseTo(levelAt(sine(2500, 0.1, 0.3, to), 2500, to), 1);
-  }); // prettier-ignore
+  });
   test("what lies above half of the new rate is gone, not folded", async () => {
     const [y] = await resample([sine(15000, 0.5, 0.5, 48000)], 48000, 16000);
     // 15 kHz would fold to 1 kHz; libsamplerate's best converter is told to reject by 121 dB or more.
@@ -43,7 +47,9 @@ describe("another sample rate", () => {
     let y: Float32Array | undefined;
     const meanwhile = await rounds(resample([x], 48000, 44100).then(([z]) => (y = z)));
     let here: Float32Array | undefined;
-    const stood = await rounds(convertHere({ kind: "rate", x, from: 48000, to: 44100 }).then((c) => (here = c.channels[0]))); // prettier-ignore
+    const stood = await rounds(
+      convertHere({ kind: "rate", x, from: 48000, to: 44100 }).then((c) => (here = c.channels[0])),
+    );
     expect(Buffer.compare(Buffer.from(y!.buffer), Buffer.from(here!.buffer))).toBe(0);
     expect(meanwhile).toBeGreaterThan(100 * stood);
   });

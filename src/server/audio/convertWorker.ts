@@ -7,6 +7,9 @@ parentPort!.on("message", (ask: ConvertAsk) => {
   convertHere(ask).then(
     (answer) => parentPort!.postMessage({ answer } satisfies ConvertReply),
     (error: Error) =>
-      parentPort!.postMessage({ error: error.message, unreadable: error instanceof AudioFileError } satisfies ConvertReply), // prettier-ignore
+      parentPort!.postMessage({
+        error: error.message,
+        unreadable: error instanceof AudioFileError,
+      } satisfies ConvertReply),
   );
 });

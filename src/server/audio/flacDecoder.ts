@@ -52,7 +52,11 @@ export function* decodeFlac(bytes: Uint8Array): Generator<{ info: FlacInfo; chan
         damage ??= `is ${told({ channels, sampleRate, bits })} at frame ${done}, where its head says ${told(info)}`;
       else blocks.push(data.map((x) => toFloats(x, x.length / blocksize, bits)));
     },
-    (_, what) => (damage ??= `is damaged at frame ${done} (${String(what).toLowerCase().replace(/^.*status_/, "").replace(/_/g, " ")})`), // prettier-ignore
+    (_, what) =>
+      (damage ??= `is damaged at frame ${done} (${String(what)
+        .toLowerCase()
+        .replace(/^.*status_/, "")
+        .replace(/_/g, " ")})`),
   );
   try {
     if (decoder === 0 || status !== 0) throw new AudioFileError("cannot be decoded as FLAC");

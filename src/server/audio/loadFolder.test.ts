@@ -34,11 +34,23 @@ describe("files of other programs", () => {
     ["f32.wav", ["sox", source, "-b", "32", "-e", "floating-point", "f32.wav"], step24],
     ["f64.wav", ["sox", source, "-b", "64", "-e", "floating-point", "f64.wav"], step24],
     ["stereo.wav", ["sox", ...twoChannels("stereo.wav")], step24],
-    ["rf64.wav", ["ffmpeg", "-v", "error", "-i", source, "-rf64", "always", "-c:a", "pcm_s24le", "rf64.wav"], step24],
+    [
+      "rf64.wav",
+      ["ffmpeg", "-v", "error", "-i", source, "-rf64", "always", "-c:a", "pcm_s24le", "rf64.wav"],
+      step24,
+    ],
     ["s24.aiff", ["sox", source, "-b", "24", "s24.aiff"], step24],
     ["s16.aif", ["sox", "-D", source, "-b", "16", "s16.aif"], 1 / 32768],
-    ["sowt.aifc", ["ffmpeg", "-v", "error", "-i", source, "-c:a", "pcm_s16le", "-f", "aiff", "sowt.aifc"], 1 / 32768],
-    ["f32.aifc", ["ffmpeg", "-v", "error", "-i", source, "-c:a", "pcm_f32be", "-f", "aiff", "f32.aifc"], step24],
+    [
+      "sowt.aifc",
+      ["ffmpeg", "-v", "error", "-i", source, "-c:a", "pcm_s16le", "-f", "aiff", "sowt.aifc"],
+      1 / 32768,
+    ],
+    [
+      "f32.aifc",
+      ["ffmpeg", "-v", "error", "-i", source, "-c:a", "pcm_f32be", "-f", "aiff", "f32.aifc"],
+      step24,
+    ],
     ["s24.flac", ["flac", "-s", "-8", source, "-o", "s24.flac"], step24],
     ["stereo.flac", ["sox", ...twoChannels("stereo.flac")], step24],
   ])("%s", async (file, [program, ...args], tolerance) => {
@@ -50,7 +62,7 @@ describe("files of other programs", () => {
       expect(y.length).toBe(frames);
       expect(largestDifference(y, x)).toBeLessThanOrEqual(1.01 * tolerance);
     }
-  }); // prettier-ignore
+  });
 
   test("a FLAC file with a changed byte, or cut off, is refused with the place", async () => {
     run("flac", "-s", "-f", source, "-o", join(folder, "whole.flac"));
@@ -105,15 +117,22 @@ describe("a delivery", () => {
     const delivery = mkdtempSync(join(folder, "late-"));
     writeFileSync(join(delivery, "Kick.wav"), late(0));
     writeFileSync(join(delivery, "Snare.wav"), late(1.5));
-    writeFileSync(join(delivery, "Hat.wav"), writeWav({ sampleRate: 44100, channels: [noise(441, 1)] }, "wav16"));
+    writeFileSync(
+      join(delivery, "Hat.wav"),
+      writeWav({ sampleRate: 44100, channels: [noise(441, 1)] }, "wav16"),
+    );
     writeFileSync(join(delivery, "Broken.wav"), late(0).slice(0, 700));
     const { mics, remarks, sampleRate } = await loadFolder(delivery);
     expect(sampleRate).toBe(48000);
-    expect(mics.map((m) => [m.file, m.start])).toEqual([["Hat.wav", 0], ["Kick.wav", 0], ["Snare.wav", 72000]]);
+    expect(mics.map((m) => [m.file, m.start])).toEqual([
+      ["Hat.wav", 0],
+      ["Kick.wav", 0],
+      ["Snare.wav", 72000],
+    ]);
     expect(remarks.join("\n")).toMatch(/Snare.wav begins 1.500 s into the song/);
     expect(remarks.join("\n")).toMatch(/Hat.wav was converted from 44100 to 48000 Hz/);
     expect(remarks.join("\n")).toMatch(/Broken.wav .*left out/);
-  }); // prettier-ignore
+  });
   test("a ZIP archive is a delivery like a folder", async () => {
     const zip = new yazl.ZipFile();
     zip.addBuffer(Buffer.from(late(0)), "take 3/Kick.wav");

@@ -50,7 +50,10 @@ async function filesOfFolder(path: string): Promise<[string, DecodeReply][]> {
   const files = names.filter((name) => audioNames.test(name) && statSync(join(path, name)).isFile());
   const worker = bundledFile("decodeWorker.mjs");
   const threads = Math.min(availableParallelism(), files.length);
-  const crew = worker && threads > 1 ? Array.from({ length: threads }, () => new Thread<string, DecodeReply>(worker)) : []; // prettier-ignore
+  const crew =
+    worker && threads > 1
+      ? Array.from({ length: threads }, () => new Thread<string, DecodeReply>(worker))
+      : [];
   const here = { ask: (file: string) => decodeShared(bytesOf(file)) };
   const paths = files.map((name) => join(path, name));
   const replies = await askAll(crew.length > 0 ? crew : [here], paths).finally(() =>

@@ -102,7 +102,10 @@ export function windowReader(
   placed: readonly PlacedAudio[],
   largestShift: number,
 ): { reader: SongReader; prefetch: (from: number, count: number) => Promise<void> } {
-  let window: Window = { from: 0, mics: placed.map(({ audio: a }) => Array.from({ length: a.channels }, () => new Float32Array(0))) }; // prettier-ignore
+  let window: Window = {
+    from: 0,
+    mics: placed.map(({ audio: a }) => Array.from({ length: a.channels }, () => new Float32Array(0))),
+  };
   const read = (from: number, count: number) =>
     readWindow(db, placed, from - largestShift, count + 2 * largestShift);
   let ahead: { from: number; coming: Promise<Window> } | null = null;

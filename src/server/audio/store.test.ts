@@ -13,7 +13,9 @@ import { chunkBytes, readRange, storeFile, streamFile } from "./store";
 
 /** Bytes that differ everywhere, so that no two chunks are alike. */
 const someBytes = (length: number, seed: number): Buffer =>
-  Buffer.from(encodeFrames([noise(Math.ceil(length / 4), seed)], "wav32f", 0, Math.ceil(length / 4), randomSource(1))).subarray(0, length); // prettier-ignore
+  Buffer.from(
+    encodeFrames([noise(Math.ceil(length / 4), seed)], "wav32f", 0, Math.ceil(length / 4), randomSource(1)),
+  ).subarray(0, length);
 const put = (name: string, bytes: Uint8Array, piece: number) =>
   inTransaction((db) => storeFile(db, name, "audio/wav", inPieces(bytes, piece)));
 
@@ -33,13 +35,29 @@ withDatabase("files in chunks", () => {
     const parts: Buffer[] = [];
     for await (const part of streamFile(pool(), file)) parts.push(part);
     expect(Buffer.concat(parts).equals(bytes)).toBe(true);
-    for (const [from, to] of [[0, 1], [length - 1, length], [Math.floor(length / 3), Math.floor((2 * length) / 3)], [5, 5]])
+    for (const [from, to] of [
+      [0, 1],
+      [length - 1, length],
+      [Math.floor(length / 3), Math.floor((2 * length) / 3)],
+      [5, 5],
+    ])
       expect((await readRange(pool(), stored.id, from!, to!)).equals(bytes.subarray(from, to))).toBe(true);
-  }); // prettier-ignore
+  });
 
   test("the same bytes lie there once, however often they are brought", async () => {
     const bytes = someBytes(3 * chunkBytes, 77);
-    const chunks = async () => Number((await pool().query<{ n: string }>("select count(*) as n from chunk where sha256 = any($1)", [[0, 1, 2].map((i) => createHash("sha256").update(bytes.subarray(i * chunkBytes, (i + 1) * chunkBytes)).digest())])).rows[0]!.n); // prettier-ignore
+    const chunks = async () =>
+      Number(
+        (
+          await pool().query<{ n: string }>("select count(*) as n from chunk where sha256 = any($1)", [
+            [0, 1, 2].map((i) =>
+              createHash("sha256")
+                .update(bytes.subarray(i * chunkBytes, (i + 1) * chunkBytes))
+                .digest(),
+            ),
+          ])
+        ).rows[0]!.n,
+      );
     const [first, second] = [await put("once", bytes, 7000), await put("again", bytes, 70_000)];
     expect(first.id).not.toBe(second.id);
     expect(await chunks()).toBe(3);
@@ -108,6 +126,8 @@ withDatabase("audio of a song", () => {
   test("audio that is not in the store any more is told by its name", async () => {
     const id = await smallSong("lost audio", 95);
     await pool().query("delete from song_audio where song_id = $1", [id]);
-    await expect(audioOfMics(pool(), id, await songOf(id))).rejects.toThrow("The audio of Kick in.wav is missing");
-  }); // prettier-ignore
+    await expect(audioOfMics(pool(), id, await songOf(id))).rejects.toThrow(
+      "The audio of Kick in.wav is missing",
+    );
+  });
 });

@@ -25,7 +25,10 @@ const idle: { readonly thread: Thread<StoreAsk, StoreReply>; readonly end: NodeJ
 
 function rest(thread: Thread<StoreAsk, StoreReply>): void {
   const end = setTimeout(() => {
-    idle.splice(idle.findIndex((i) => i.thread === thread), 1); // prettier-ignore
+    idle.splice(
+      idle.findIndex((i) => i.thread === thread),
+      1,
+    );
     thread.close();
   }, keptFor);
   // Nobody waits for it: the program may end.

@@ -10,13 +10,17 @@ const folders = [join(dirname(process.argv[1] ?? "."), "..", migrations), join(p
 export function newestKnown(): number {
   for (const folder of folders) {
     try {
-      return Math.max(...readdirSync(folder).map((f) => Number.parseInt(f, 10)).filter(Number.isFinite));
+      return Math.max(
+        ...readdirSync(folder)
+          .map((f) => Number.parseInt(f, 10))
+          .filter(Number.isFinite),
+      );
     } catch {
       // not laid out so
     }
   }
   throw new Error("the migrations are not where they should be");
-} // prettier-ignore
+}
 
 /** A program and the database that it works on do not fit. */
 export class OtherVersion extends Error {

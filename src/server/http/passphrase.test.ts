@@ -7,7 +7,8 @@ afterEach(() => void jest.useRealTimers());
 test("guesses wait for each other and too many are not looked at, the right one goes in at once", async () => {
   await checkPassphrase("a long walk home", "a long walk home");
   const told: string[] = [];
-  const guess = (n: number) => checkPassphrase(`guess ${n}`, "a long walk home").catch((e: Error) => told.push(e.message));
+  const guess = (n: number) =>
+    checkPassphrase(`guess ${n}`, "a long walk home").catch((e: Error) => told.push(e.message));
   const guesses = Array.from({ length: 30 }, (_, n) => guess(n));
   await jest.advanceTimersByTimeAsync(0);
   // Twenty were turned away unseen; of the others each takes half a second.
@@ -19,4 +20,4 @@ test("guesses wait for each other and too many are not looked at, the right one 
   await jest.advanceTimersByTimeAsync(3000);
   await Promise.all(guesses);
   expect(told).toHaveLength(30);
-}); // prettier-ignore
+});

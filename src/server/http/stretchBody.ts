@@ -7,4 +7,4 @@ export const stretchBody = ({ from, channels }: MadeStretch): Response =>
       "content-type": "application/octet-stream",
       "x-stretch": JSON.stringify({ from, channels: channels.length }),
     },
-  }); // prettier-ignore
+  });

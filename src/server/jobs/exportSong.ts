@@ -69,7 +69,10 @@ function writeMidi(song: Song, folder: string): string {
 async function writeLayers(song: Song, folder: string, whole: WholeMic): Promise<string[]> {
   const paths: string[] = [];
   const write = (name: string, bytes: Uint8Array): void => {
-    const file = uniqueName(name.replace(/[\\/:*?"<>|]/g, "_"), paths.map((p) => basename(p)));
+    const file = uniqueName(
+      name.replace(/[\\/:*?"<>|]/g, "_"),
+      paths.map((p) => basename(p)),
+    );
     paths.push(join(folder, file));
     writeFileSync(paths.at(-1)!, bytes);
   };
@@ -79,10 +82,16 @@ async function writeLayers(song: Song, folder: string, whole: WholeMic): Promise
     write(`${name}.mid`, writeHitsMidi(layerHits(song, mic), song.tempo, name));
     const audio = await whole(m);
     for (const { from, frames, name: sound } of mic.layer.sounds.filter((s) => s.on))
-      write(`${name}, ${sound}.wav`, writeWav({ sampleRate: song.sampleRate, channels: audio.map((x) => x.slice(from, from + frames)) }, "wav24"));
+      write(
+        `${name}, ${sound}.wav`,
+        writeWav(
+          { sampleRate: song.sampleRate, channels: audio.map((x) => x.slice(from, from + frames)) },
+          "wav24",
+        ),
+      );
   }
   return paths;
-} // prettier-ignore
+}
 
 /** What is asked for, completed. Errors  AppError in words. */
 function deliveryOf(song: Song, options: ExportOptions): Delivery {

@@ -25,7 +25,10 @@ withDatabase("the queue", () => {
     process.env["DATABASE_URL"] = database;
     const task = await startTask(song, "analyse", {});
     expect((await readTask(task.id)).state).not.toBe("cancelled");
-    const { rows } = await pool().query<{ n: string }>("select count(*) as n from pgboss.job where data->>'taskId' = $1", [task.id]); // prettier-ignore
+    const { rows } = await pool().query<{ n: string }>(
+      "select count(*) as n from pgboss.job where data->>'taskId' = $1",
+      [task.id],
+    );
     expect(Number(rows[0]!.n)).toBe(1);
   });
   test("takes nothing for a song that is gone, and knows no task that was never started", async () => {

@@ -49,7 +49,9 @@ built("three workers on one queue", () => {
       await new Promise((r) => setTimeout(r, 20));
     }
     expect(together).toBe(3);
-    const turns = await pool().query<{ attempts: number }>("select attempts from task where id = any($1)", [tasks.map((t) => t.id)]); // prettier-ignore
+    const turns = await pool().query<{ attempts: number }>("select attempts from task where id = any($1)", [
+      tasks.map((t) => t.id),
+    ]);
     expect(turns.rows.map((r) => r.attempts)).toEqual([1, 1, 1]);
     const kits = (await now()).map((t) => {
       const { files } = t.result as { files: { id: string; name: string }[] };

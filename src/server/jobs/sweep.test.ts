@@ -22,12 +22,18 @@ import { work } from "./worker";
 /** Makes everything that a song refers to, and files of these names, a day old. */
 const age = async (names: readonly string[]): Promise<void> => {
   await pool().query("update file set created_at = now() - interval '1 day' where name = any($1)", [names]);
-  await pool().query("update audio a set created_at = now() - interval '1 day' from file f where f.id = a.original_file_id and f.name = any($1)", [names]); // prettier-ignore
+  await pool().query(
+    "update audio a set created_at = now() - interval '1 day' from file f where f.id = a.original_file_id and f.name = any($1)",
+    [names],
+  );
 };
 const audioOf = async (song: string) => (await songOf(song)).mics.map((m) => m.audio!);
 const there = (ids: readonly string[]) => rowsOf("audio", "id = any($1::uuid[])", [ids]);
 const chunksOf = async (bytes: Buffer): Promise<number> =>
-  Number((await pool().query<{ n: string }>("select count(*) as n from chunk where bytes = $1", [bytes])).rows[0]!.n); // prettier-ignore
+  Number(
+    (await pool().query<{ n: string }>("select count(*) as n from chunk where bytes = $1", [bytes])).rows[0]!
+      .n,
+  );
 
 /** Sweeps until something is gone: a worker that looks after the same database may have just begun. */
 async function sweptUntil(gone: () => Promise<boolean>): Promise<void> {
@@ -75,7 +81,9 @@ withDatabase("the store is swept", () => {
     const { files } = (await findTask(pool(), task.id))!.result as unknown as { files: { id: string }[] };
     const ids = files.map((f) => f.id);
     const left = () => rowsOf("file", "id = any($1::uuid[])", [ids]);
-    await pool().query("update file set created_at = now() - interval '1 day' where id = any($1::uuid[])", [ids]); // prettier-ignore
+    await pool().query("update file set created_at = now() - interval '1 day' where id = any($1::uuid[])", [
+      ids,
+    ]);
     await sweepStore();
     expect(await left()).toBe(ids.length);
     await deleteSong(pool(), song);

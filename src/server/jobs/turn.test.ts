@@ -163,7 +163,9 @@ withDatabase("a worker's turn at a task", () => {
     const song = await smallSong("beats", 460);
     const task = await claimed(song);
     const beat = async () =>
-      (await pool().query<{ at: Date }>("select heartbeat_at as at from task where id = $1", [task.id])).rows[0]!.at.getTime();
+      (
+        await pool().query<{ at: Date }>("select heartbeat_at as at from task where id = $1", [task.id])
+      ).rows[0]!.at.getTime();
     await taking(task, async (turn) => {
       turn.report(0.25);
       const later = async (than: number) => until(async () => (await beat()) > than);
@@ -173,7 +175,7 @@ withDatabase("a worker's turn at a task", () => {
         await later(await beat());
       });
     });
-  }); // prettier-ignore
+  });
 
   test("its owner's wish ends it at its next report", async () => {
     const task = await claimed(await createSong("wish"));
@@ -199,7 +201,10 @@ withDatabase("a worker's turn at a task", () => {
     for (let n = 2; n <= 3; n++) held = await passedOn(held);
     expect(held.turn).toBe(3);
     expect(await fallSilent(task.id)).not.toContain(task.id);
-    expect(await stateOf(task.id)).toMatchObject({ state: "failed", message: "The work was broken off three times." }); // prettier-ignore
+    expect(await stateOf(task.id)).toMatchObject({
+      state: "failed",
+      message: "The work was broken off three times.",
+    });
     expect(await claimTask(pool(), task.id)).toBeNull();
   });
 
@@ -207,7 +212,10 @@ withDatabase("a worker's turn at a task", () => {
     const song = await createSong("waiting");
     const waiting = await insertTask(pool(), song, "export", {});
     expect(await cancelTask(pool(), waiting.id)).toBe(true);
-    expect(await stateOf(waiting.id)).toMatchObject({ state: "cancelled", message: "Stopped. Nothing was changed." }); // prettier-ignore
+    expect(await stateOf(waiting.id)).toMatchObject({
+      state: "cancelled",
+      message: "Stopped. Nothing was changed.",
+    });
     expect(await claimTask(pool(), waiting.id)).toBeNull();
     expect(await cancelTask(pool(), waiting.id)).toBe(false);
     const running = await claimed(song);
@@ -233,15 +241,18 @@ withDatabase("work on a task", () => {
     ["export", { format: "mp9" }, /Unknown format mp9/],
     ["clock", { mics: ["m1"] }, /No clock of these mics/],
     ["tighten", { label: "x", version: 9999, values: {} }, /changed meanwhile/],
-  ] as const)("%s %j of an empty song fails with words that its owner can act on", async (kind, options, words) => {
-    const song = await createSong("empty");
-    const task = await insertTask(pool(), song, kind, options);
-    await work(task.id);
-    const ended = await stateOf(task.id);
-    expect(ended.state).toBe("failed");
-    expect(ended.message).toMatch(words);
-    expect((await openSong(song)).undo).toBeNull();
-  }); // prettier-ignore
+  ] as const)(
+    "%s %j of an empty song fails with words that its owner can act on",
+    async (kind, options, words) => {
+      const song = await createSong("empty");
+      const task = await insertTask(pool(), song, kind, options);
+      await work(task.id);
+      const ended = await stateOf(task.id);
+      expect(ended.state).toBe("failed");
+      expect(ended.message).toMatch(words);
+      expect((await openSong(song)).undo).toBeNull();
+    },
+  );
 
   test("an export of a small song is done, its files lie in the store, and doing it again is left to nobody", async () => {
     const song = await smallSong("exported", 480);
@@ -252,8 +263,16 @@ withDatabase("work on a task", () => {
     const { files } = ended.result as unknown as {
       files: { id: string; name: string; byteLength: number }[];
     };
-    expect(files.map((f) => f.name).sort()).toEqual(["kit.wav", "report.html", "stem Kick in.wav", "stem Snare top.wav"]); // prettier-ignore
-    const { rows } = await pool().query<{ n: string }>("select count(*) as n from file where id = any($1::uuid[])", [files.map((f) => f.id)]); // prettier-ignore
+    expect(files.map((f) => f.name).sort()).toEqual([
+      "kit.wav",
+      "report.html",
+      "stem Kick in.wav",
+      "stem Snare top.wav",
+    ]);
+    const { rows } = await pool().query<{ n: string }>(
+      "select count(*) as n from file where id = any($1::uuid[])",
+      [files.map((f) => f.id)],
+    );
     expect(Number(rows[0]!.n)).toBe(4);
     await work(task.id);
     expect(await stateOf(task.id)).toEqual(ended);

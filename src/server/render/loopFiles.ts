@@ -16,7 +16,11 @@ export interface PartFile {
  * A song with one of its files taken apart as a loop, and the parts, which its audio must be kept beside.
  * Errors  Error in one line: no such file, or no stroke in it.
  */
-export function withLoopApart(song: Song, file: string, audio: AudioByFile): { song: Song; parts: PartFile[] } {
+export function withLoopApart(
+  song: Song,
+  file: string,
+  audio: AudioByFile,
+): { song: Song; parts: PartFile[] } {
   const named = song.mics.find((m) => m.file === file);
   const channels = named && audio.get(file);
   if (!named || !channels)
@@ -41,4 +45,4 @@ export function withLoopApart(song: Song, file: string, audio: AudioByFile): { s
       channels: apart.parts[name],
     })),
   };
-} // prettier-ignore
+}

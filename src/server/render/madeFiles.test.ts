@@ -26,7 +26,9 @@ describe("a loop taken apart from the command line", () => {
   test("its parts add up to it, and its strokes are those of the song", () => {
     const sum = new Float32Array(loop!.channels[0]!.length);
     for (const { channels } of parts) channels[0]!.forEach((v, i) => (sum[i] = sum[i]! + v));
-    expect(parts.map((p) => p.file)).toEqual(["kick", "snare", "hat", "rest"].map((n) => `Break loop ${n}.wav`));
+    expect(parts.map((p) => p.file)).toEqual(
+      ["kick", "snare", "hat", "rest"].map((n) => `Break loop ${n}.wav`),
+    );
     // A loop of 32-bit numbers: to a rounding.
     expect(largestDifference(sum, loop!.channels[0]!)).toBeLessThan(2 ** -23);
     const kicks = apart.hits.filter((h) => h.piece === "kick");
@@ -34,7 +36,11 @@ describe("a loop taken apart from the command line", () => {
   });
   test("a layer under its snare is in phase, and claps of one file are alternates", async () => {
     const all = new Map([...audio, ...parts.map((p) => [p.file, p.channels] as const)]);
-    const { song: layered, file, channels } = await withLayer(apart, { drum: "snare", files: [join(folder, "claps.wav")] }, all);
+    const {
+      song: layered,
+      file,
+      channels,
+    } = await withLayer(apart, { drum: "snare", files: [join(folder, "claps.wav")] }, all);
     const layer = layered.mics.find(isLayer)!;
     expect(layer.file).toBe(file);
     expect(layer.layer.sounds.map((s) => s.name)).toEqual(["claps 1", "claps 2", "claps 3"]);
@@ -42,8 +48,16 @@ describe("a loop taken apart from the command line", () => {
     expect(layer.layer.shifts).toHaveLength(apart.hits.filter((h) => h.piece === "snare" && !h.ghost).length);
   });
   test.each([
-    ["a loop that is not there", () => withLoopApart(song, "no.wav", audio), "the folder holds Break loop.wav"],
-    ["a file without strokes", () => withLoopApart(song, loop!.file, new Map([[loop!.file, [new Float32Array(9000)]]])), "Break loop.wav: no stroke"],
+    [
+      "a loop that is not there",
+      () => withLoopApart(song, "no.wav", audio),
+      "the folder holds Break loop.wav",
+    ],
+    [
+      "a file without strokes",
+      () => withLoopApart(song, loop!.file, new Map([[loop!.file, [new Float32Array(9000)]]])),
+      "Break loop.wav: no stroke",
+    ],
   ])("%s is refused by name", (_, work, words) => {
     expect(work).toThrow(words);
   });
@@ -53,4 +67,4 @@ describe("a loop taken apart from the command line", () => {
   ] as const)("%s is refused by name", async (_, wish, words) => {
     await expect(withLayer(apart, wish, audio)).rejects.toThrow(words);
   });
-}); // prettier-ignore
+});

@@ -22,7 +22,11 @@ beforeAll(async () => {
   const { mics } = simulate(varied.kit, varied.song, rate, 407);
   const labels = guessLabels(mics.map((m) => ({ file: m.spec.file, channels: m.channels.length })));
   kit = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: m.channels }));
-  kit.push({ file: "bass.wav", label: { piece: "context", place: "close", sure: 1 }, channels: [new Float32Array(mics[0]!.channels[0]!.length).fill(0.1)] }); // prettier-ignore
+  kit.push({
+    file: "bass.wav",
+    label: { piece: "context", place: "close", sure: 1 },
+    channels: [new Float32Array(mics[0]!.channels[0]!.length).fill(0.1)],
+  });
   mix = await mixSteps("test", kit, rate, { through: "tighten", tighten: { strength: 1, window: 0 } });
 }, 240_000);
 
@@ -56,14 +60,25 @@ describe("the balance of a whole mix", () => {
     const recorded = mics.map((m, i) => ({ file: m.spec.file, label: labels[i]!, channels: m.channels }));
     const { song } = await mixSteps("balance", recorded, rate, { through: "blend", tighten: {} });
     const frames = Math.min(song.frames, 40 * rate);
-    const both = await renderedKit(song, mics.map((m) => m.channels), frames); // prettier-ignore
+    const both = await renderedKit(
+      song,
+      mics.map((m) => m.channels),
+      frames,
+    );
     const sides = [both.subarray(0, frames), both.subarray(frames)];
     const loudness = (piece: Piece) =>
-      powerToDb(sides.reduce((sum, x) => sum + dbToPower(strokeLoudness(x, strokes(song.hits, piece), rate).whole), 0)); // prettier-ignore
-    const shells = [...new Set(song.hits.map((h) => h.piece))].filter((p) => isShell(p) && p !== "snare" && strokes(song.hits, p).length > 2);
+      powerToDb(
+        sides.reduce(
+          (sum, x) => sum + dbToPower(strokeLoudness(x, strokes(song.hits, piece), rate).whole),
+          0,
+        ),
+      );
+    const shells = [...new Set(song.hits.map((h) => h.piece))].filter(
+      (p) => isShell(p) && p !== "snare" && strokes(song.hits, p).length > 2,
+    );
     expect(shells).toContain("kick");
     for (const piece of shells)
       expect(Math.abs(loudness(piece) - loudness("snare") - balanceTargets[piece]!)).toBeLessThan(3);
     expect(20 * Math.log10(both.reduce((most, v) => Math.max(most, Math.abs(v)), 0))).toBeLessThan(-0.9);
-  }, 240_000); // prettier-ignore
+  }, 240_000);
 });

@@ -25,7 +25,11 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const all: Delivery = { ...usualDelivery, names: "{name}", stems: true, buses: true, beside: true };
 
 const songOf = (files: readonly string[], buses: readonly string[] = []) => {
-  const song = newSong("names", 48000, files.map((file, i) => ({ ...testMic(`m${i}`, "kick", "in", 100), file }))); // prettier-ignore
+  const song = newSong(
+    "names",
+    48000,
+    files.map((file, i) => ({ ...testMic(`m${i}`, "kick", "in", 100), file })),
+  );
   const more = buses.map((name, i) => newBus(`b${i}`, name, "group", { chain: [] }));
   return { ...song, buses: [...more, ...song.buses.filter((b) => b.output === null)] };
 };
@@ -53,7 +57,9 @@ describe("files of a render", () => {
   });
   test("buses of one name have a file each", () => {
     const song = songOf(["Kick.wav"], ["Low", "Low", "low"]);
-    const paths = [...outputFiles(song, folder, all)].filter(([n]) => n.startsWith("bus:b")).map(([, o]) => basename(o.path)); // prettier-ignore
+    const paths = [...outputFiles(song, folder, all)]
+      .filter(([n]) => n.startsWith("bus:b"))
+      .map(([, o]) => basename(o.path));
     expect(paths).toEqual(["Low.wav", "Low (2).wav", "low (3).wav"]);
   });
 });
@@ -63,7 +69,13 @@ describe("a delivery", () => {
   const reader = memoryReader(audio);
   const made = async (more: Partial<Delivery>) => {
     const into = mkdtempSync(join(folder, "delivery-"));
-    const rendered = await renderFiles(song, reader, into, { ...all, stems: false, buses: false, ...more }, { threads: 1 });
+    const rendered = await renderFiles(
+      song,
+      reader,
+      into,
+      { ...all, stems: false, buses: false, ...more },
+      { threads: 1 },
+    );
     const kit = readAudio(new Uint8Array(readFileSync(rendered.paths[0]!)));
     return { ...rendered, kit, into };
   };
@@ -76,10 +88,21 @@ describe("a delivery", () => {
   });
   test("of a loudness beyond the peaks is limited where one wishes it, and says what is missing where not", async () => {
     // A short burst at nearly full scale every half second over a quiet tone: to reach -14 LUFS its peaks would go over -1 dBTP.
-    const x = Float32Array.from({ length: 48000 }, (_, i) => 0.01 * Math.sin(i / 20) + (i % 24000 < 40 ? 0.9 * Math.sin(i / 3) : 0));
+    const x = Float32Array.from(
+      { length: 48000 },
+      (_, i) => 0.01 * Math.sin(i / 20) + (i % 24000 < 40 ? 0.9 * Math.sin(i / 3) : 0),
+    );
     const sparse = memoryReader([[x], [x], [x, x]]);
     const rendered = async (more: Partial<Delivery>) =>
-      (await renderFiles(song, sparse, mkdtempSync(join(folder, "loud-")), { ...all, stems: false, buses: false, target: "lufs14", ...more }, { threads: 1 })).delivered;
+      (
+        await renderFiles(
+          song,
+          sparse,
+          mkdtempSync(join(folder, "loud-")),
+          { ...all, stems: false, buses: false, target: "lufs14", ...more },
+          { threads: 1 },
+        )
+      ).delivered;
     const limited = await rendered({ limit: true });
     expect(limited.gain.limits).toBe(true);
     expect(limited.gain.gainDb).toBeGreaterThan(1);
@@ -94,26 +117,57 @@ describe("a delivery", () => {
     const sections = [{ id: "s", name: "Part", from: 0.25, to: 0.75 }];
     const into = join(folder, "section");
     const delivery = { ...all, stems: false, buses: false, format: "wav32f" as const };
-    const whole = await renderFiles({ ...song, sections }, reader, join(into, "whole"), delivery, { threads: 1 });
-    const part = await renderFiles({ ...song, sections }, reader, join(into, "part"), { ...delivery, section: "s" }, { threads: 1 });
-    const [a, b] = [whole, part].map((r) => readAudio(new Uint8Array(readFileSync(r.paths[0]!))).channels[0]!);
+    const whole = await renderFiles({ ...song, sections }, reader, join(into, "whole"), delivery, {
+      threads: 1,
+    });
+    const part = await renderFiles(
+      { ...song, sections },
+      reader,
+      join(into, "part"),
+      { ...delivery, section: "s" },
+      { threads: 1 },
+    );
+    const [a, b] = [whole, part].map(
+      (r) => readAudio(new Uint8Array(readFileSync(r.paths[0]!))).channels[0]!,
+    );
     expect(b!.length).toBe(24000);
     expect(b).toEqual(a!.subarray(12000, 36000));
   });
   test("buses sum to the kit below -120 dB; a tail is as long as it is asked for", async () => {
-    const routedSong = { ...song, mics: song.mics.map((m) => ({ ...m, output: "all" })), buses: [newBus("all", "All", "group", { level: -3 }), ...song.buses.map((b) => (b.output === null ? b : { ...b, muted: true }))] };
+    const routedSong = {
+      ...song,
+      mics: song.mics.map((m) => ({ ...m, output: "all" })),
+      buses: [
+        newBus("all", "All", "group", { level: -3 }),
+        ...song.buses.map((b) => (b.output === null ? b : { ...b, muted: true })),
+      ],
+    };
     const into = join(folder, "sum");
-    const { delivered, paths } = await renderFiles(routedSong, reader, into, { ...all, format: "wav32f", tail: 0.5 }, { threads: 1 });
+    const { delivered, paths } = await renderFiles(
+      routedSong,
+      reader,
+      into,
+      { ...all, format: "wav32f", tail: 0.5 },
+      { threads: 1 },
+    );
     expect(delivered.sumDb).toBeLessThan(-120);
-    for (const path of paths) expect(readAudio(new Uint8Array(readFileSync(path))).channels[0]!.length).toBe(72000);
+    for (const path of paths)
+      expect(readAudio(new Uint8Array(readFileSync(path))).channels[0]!.length).toBe(72000);
     expect(existsSync(join(into, ".raw"))).toBe(false);
   });
   test("carries the time of day of its first frame, as its mics do", async () => {
     const timed = { ...song, mics: song.mics.map((m) => ({ ...m, timeReference: 3600 })) };
-    const { paths } = await renderFiles(timed, reader, join(folder, "timed"), { ...all, buses: false }, { threads: 1 });
-    for (const path of paths) expect(readAudioHeader(new Uint8Array(readFileSync(path)), 1e9).timeReference).toBe(3600 * 48000);
+    const { paths } = await renderFiles(
+      timed,
+      reader,
+      join(folder, "timed"),
+      { ...all, buses: false },
+      { threads: 1 },
+    );
+    for (const path of paths)
+      expect(readAudioHeader(new Uint8Array(readFileSync(path)), 1e9).timeReference).toBe(3600 * 48000);
   });
-}); // prettier-ignore
+});
 
 describe("a render that breaks off", () => {
   const { song, audio } = testSong(20000);
@@ -130,10 +184,12 @@ describe("a render that breaks off", () => {
     mkdirSync(into);
     writeFileSync(join(into, "kit.wav"), "of before");
     await expect(renderFiles(song, broken, into, all, { threads: 1 })).rejects.toThrow("the disk is gone");
-    const left = ["", "stems", "buses"].flatMap((f) => readdirSync(join(into, f))).filter((f) => /\./.test(f));
+    const left = ["", "stems", "buses"]
+      .flatMap((f) => readdirSync(join(into, f)))
+      .filter((f) => /\./.test(f));
     expect(left).toEqual(["kit.wav"]);
     expect(readFileSync(join(into, "kit.wav"), "utf8")).toBe("of before");
-  }); // prettier-ignore
+  });
   test("a file that is whole is neither closed twice nor taken away by giving up", () => {
     const path = join(folder, "one.wav");
     const file = new WavFile(path, "wav16", 1, 48000, 10);

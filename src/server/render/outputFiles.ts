@@ -52,8 +52,10 @@ export function outputFiles(song: Song, folder: string, delivery: Delivery): Map
   };
   put("kit", "", 2, { kind: "", name: "kit" });
   if (delivery.stems)
-    for (const m of stemsOf(song, delivery)) put(`stem:${m.id}`, "stems", m.channels, { kind: "stem", name: parse(m.file).name });
+    for (const m of stemsOf(song, delivery))
+      put(`stem:${m.id}`, "stems", m.channels, { kind: "stem", name: parse(m.file).name });
   if (delivery.buses)
-    for (const b of song.buses) if (b.output !== null) put(`bus:${b.id}`, "buses", 2, { kind: "bus", name: b.name });
+    for (const b of song.buses)
+      if (b.output !== null) put(`bus:${b.id}`, "buses", 2, { kind: "bus", name: b.name });
   return outputs;
-} // prettier-ignore
+}

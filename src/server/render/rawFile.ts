@@ -28,15 +28,22 @@ export const plainFile = (
 ): WavFile => {
   const { format, dither } = delivery;
   if (format === "flac") throw new TypeError("FLAC is not written as it comes");
-  const shaping = dither === "shaped" && format === "wav16" ? Array.from({ length: channels }, () => new NoiseShaper()) : null;
+  const shaping =
+    dither === "shaped" && format === "wav16"
+      ? Array.from({ length: channels }, () => new NoiseShaper())
+      : null;
   return new WavFile(path, format, channels, sampleRate, frames, { timeReference, shaping });
-}; // prettier-ignore
+};
 
 /**
  * Finishes a file that was rendered raw: its gain (`change`, in place), its rate, its format. The raw file goes.
  * Errors  as of the writers; what was begun is given up.
  */
-export async function finishFile(raw: string, finish: Finish, change: (channels: Float32Array[]) => Float32Array[]): Promise<void> {
+export async function finishFile(
+  raw: string,
+  finish: Finish,
+  change: (channels: Float32Array[]) => Float32Array[],
+): Promise<void> {
   const { path, delivery, sampleRate, timeReference } = finish;
   const read = readAudio(new Uint8Array(readFileSync(raw)));
   rmSync(raw);
@@ -53,4 +60,4 @@ export async function finishFile(raw: string, finish: Finish, change: (channels:
     file.abandon();
     throw error;
   }
-} // prettier-ignore
+}

@@ -56,11 +56,14 @@ async function withLayers(song: Song, reader: SongReader, whole: WholeMic | unde
 function sumWhy(song: Song, { buses }: Delivery): string {
   const kit = kitOf(song);
   if (!buses) return "the buses are not delivered";
-  const straight = song.mics.filter((m) => m.output === kit.id && m.piece !== "context" && m.piece !== "response");
+  const straight = song.mics.filter(
+    (m) => m.output === kit.id && m.piece !== "context" && m.piece !== "response",
+  );
   if (straight.length > 0) return `${straight.length} mics go straight to the kit`;
-  if (kit.chain.some((p) => p.on && isFree(p)) || kit.level !== 0 || kit.pan !== 0 || kit.width !== 100) return "the kit's own chain, fader or width is at work";
+  if (kit.chain.some((p) => p.on && isFree(p)) || kit.level !== 0 || kit.pan !== 0 || kit.width !== 100)
+    return "the kit's own chain, fader or width is at work";
   return "";
-} // prettier-ignore
+}
 
 const largestOf = (channels: readonly Float32Array[]): number => Math.max(...channels.map((x) => peakOf(x)));
 
@@ -121,7 +124,12 @@ export async function renderFiles(
   if (!plain) mkdirSync(rawFolder, { recursive: true });
   const { sampleRate } = song;
   const reference = timeReferenceOf(song);
-  const finishOf = (path: string): Finish => ({ path, delivery, sampleRate, timeReference: reference === null ? null : reference + from });
+  const finishOf = (path: string): Finish => ({
+    path,
+    delivery,
+    sampleRate,
+    timeReference: reference === null ? null : reference + from,
+  });
   const why = sumWhy(song, delivery);
   const keeper = new KitKeeper(to - from, why === "");
   const straight = new Set(song.buses.filter((b) => b.output === kitOf(song).id).map((b) => `bus:${b.id}`));
@@ -131,22 +139,34 @@ export async function renderFiles(
     const read = await withLayers(song, reader, whole);
     for (const [name, { path, channels }] of outputs) {
       const raw = join(rawFolder, `${files.size}.wav`);
-      const file = plain ? plainFile(finishOf(path), channels, to - from) : new WavFile(raw, "wav32f", channels, sampleRate, to - from);
+      const file = plain
+        ? plainFile(finishOf(path), channels, to - from)
+        : new WavFile(raw, "wav32f", channels, sampleRate, to - from);
       files.set(name, { file, raw, at: 0 });
     }
     const written = asRendered({ ...song, frames: Math.max(song.frames, to) });
     const all = files.size === 1 ? "the kit" : `${files.size} files in one pass`;
     const rendered = { kit: true, stems: delivery.stems, buses: delivery.buses };
-    await renderSong(written, read, rendered, (name, channels, frames) => {
-      const open = files.get(name);
-      if (!open) return;
-      const [first, last] = [Math.max(0, from - open.at), Math.min(frames, to - open.at)];
-      open.at += frames;
-      if (last <= first) return;
-      const cut = channels.map((x) => x.subarray(first, last));
-      keeper.take(name, open.at - frames + first - from, cut, straight.has(name));
-      open.file.write(cut, last - first);
-    }, { runner: threadedRunner(written, threads), progress: (share) => progress(share * (plain ? 1 : renderShare), all), ...options });
+    await renderSong(
+      written,
+      read,
+      rendered,
+      (name, channels, frames) => {
+        const open = files.get(name);
+        if (!open) return;
+        const [first, last] = [Math.max(0, from - open.at), Math.min(frames, to - open.at)];
+        open.at += frames;
+        if (last <= first) return;
+        const cut = channels.map((x) => x.subarray(first, last));
+        keeper.take(name, open.at - frames + first - from, cut, straight.has(name));
+        open.file.write(cut, last - first);
+      },
+      {
+        runner: threadedRunner(written, threads),
+        progress: (share) => progress(share * (plain ? 1 : renderShare), all),
+        ...options,
+      },
+    );
     for (const { file } of files.values()) file.close();
     const gain = gainToTarget(measureAudio(keeper.kit, sampleRate), delivery.target, delivery.limit);
     const { sumDb } = keeper;
@@ -155,9 +175,18 @@ export async function renderFiles(
     for (const [name, { raw }] of plain ? [] : files) {
       await finishFile(raw, finishOf(outputs.get(name)!.path), changed(gain, name === "kit", sampleRate));
       done++;
-      progress(renderShare + ((1 - renderShare) * done) / files.size, `finishing ${basename(outputs.get(name)!.path)}, ${done} of ${files.size}`);
+      progress(
+        renderShare + ((1 - renderShare) * done) / files.size,
+        `finishing ${basename(outputs.get(name)!.path)}, ${done} of ${files.size}`,
+      );
     }
-    const delivered = { kit: measureAudio(kit, sampleRate), checks: checkKit(kit, sampleRate), gain, sumDb, sumWhy: why };
+    const delivered = {
+      kit: measureAudio(kit, sampleRate),
+      checks: checkKit(kit, sampleRate),
+      gain,
+      sumDb,
+      sumWhy: why,
+    };
     return { paths: [...outputs.values()].map((o) => o.path), delivered };
   } catch (error) {
     for (const { file } of files.values()) file.abandon();
@@ -165,4 +194,4 @@ export async function renderFiles(
   } finally {
     rmSync(rawFolder, { recursive: true, force: true });
   }
-} // prettier-ignore
+}

@@ -19,12 +19,21 @@ describe("small pictures of a report", () => {
     expect(svg).toContain("M226 ");
     expect(svg).toContain("&lt;Verse&gt;");
     expect(svg).not.toContain("<Verse>");
-    const moved = songPicture({ ...song, edits: [{ at: 4800, shift: 4800, fade: 100, likeness: 1, jumpDb: null }] });
+    const moved = songPicture({
+      ...song,
+      edits: [{ at: 4800, shift: 4800, fade: 100, likeness: 1, jumpDb: null }],
+    });
     // The snare is heard 0.1 s later.
     expect(moved).toContain("M304 ");
   });
   test("strokes lie as far beside the grid as they were played, and as they are now", () => {
-    const svg = timingPicture([{ time: 0.5, before: 0.015, after: 0 }, { time: 0.75, before: -1, after: 0.03 }], song);
+    const svg = timingPicture(
+      [
+        { time: 0.5, before: 0.015, after: 0 },
+        { time: 0.75, before: -1, after: 0.03 },
+      ],
+      song,
+    );
     expect(svg).toContain('cx="460" cy="60"');
     expect(svg).toContain('cx="460" cy="42"');
     expect(svg).toContain('cx="655" cy="6"');
@@ -40,7 +49,20 @@ describe("small pictures of a report", () => {
     expect(lifted[30]![1]).toBeCloseTo(3, 1);
   });
   test("a fader's way begins and ends with the song", () => {
-    const way = points(faderPicture([{ time: 0.25, db: 12 }, { time: 0.75, db: -30 }], song));
-    expect(way).toEqual([[0, 0], [30, 0], [90, 24], [120, 24]]);
+    const way = points(
+      faderPicture(
+        [
+          { time: 0.25, db: 12 },
+          { time: 0.75, db: -30 },
+        ],
+        song,
+      ),
+    );
+    expect(way).toEqual([
+      [0, 0],
+      [30, 0],
+      [90, 24],
+      [120, 24],
+    ]);
   });
-}); // prettier-ignore
+});

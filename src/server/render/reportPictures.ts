@@ -43,11 +43,17 @@ export function songPicture({ hits, sections, edits, frames, sampleRate }: Song)
   });
   const named = rows.map((p, i) => text(0, top + row * (i + 1) - 3, pieceNames[p]));
   const parts = sections.map(
-    (s) => `<rect x="${r(x(s.from))}" y="0" width="${r(Math.max(1, x(s.to) - x(s.from) - 2))}" height="13" fill="#eee"/>${text(x(s.from) + 3, 10, s.name)}`,
+    (s) =>
+      `<rect x="${r(x(s.from))}" y="0" width="${r(Math.max(1, x(s.to) - x(s.from) - 2))}" height="13" fill="#eee"/>${text(x(s.from) + 3, 10, s.name)}`,
   );
   const label = `${hits.length} strokes on ${rows.length} drums`;
-  return svg(left + wide, top + row * rows.length + 2, label, `${parts.join("")}${named.join("")}<path stroke="${ink}" d="${strokes.join("")}"/>`);
-} // prettier-ignore
+  return svg(
+    left + wide,
+    top + row * rows.length + 2,
+    label,
+    `${parts.join("")}${named.join("")}<path stroke="${ink}" d="${strokes.join("")}"/>`,
+  );
+}
 
 /** How far strokes off the grid are drawn, s; further ones at the edge. */
 const drawnOff = 0.03;
@@ -57,11 +63,23 @@ export function timingPicture(offsets: readonly StrokeOffset[], song: Song): str
   const [height, middle] = [84, 42];
   const x = acrossOf(song);
   const y = (off: number): number => middle + (36 * Math.max(-drawnOff, Math.min(drawnOff, off))) / drawnOff;
-  const dot = (t: number, off: number, colour: string): string => `<circle cx="${r(x(t))}" cy="${r(y(off))}" r="1.6" fill="${colour}"/>`;
-  const lines = [-drawnOff, 0, drawnOff].map((off) => `<path stroke="#ddd" d="M${left} ${r(y(off))}h${wide}"/>${text(0, y(off) + 3, off === 0 ? "grid" : `${1000 * Math.abs(off)} ms ${off < 0 ? "early" : "late"}`)}`);
-  const dots = [...offsets.map((o) => dot(o.time, o.before, grey)), ...offsets.map((o) => dot(o.time, o.after, ink))];
-  return svg(left + wide, height, "Strokes beside the grid, as played in grey and as they are now", lines.join("") + dots.join(""));
-} // prettier-ignore
+  const dot = (t: number, off: number, colour: string): string =>
+    `<circle cx="${r(x(t))}" cy="${r(y(off))}" r="1.6" fill="${colour}"/>`;
+  const lines = [-drawnOff, 0, drawnOff].map(
+    (off) =>
+      `<path stroke="#ddd" d="M${left} ${r(y(off))}h${wide}"/>${text(0, y(off) + 3, off === 0 ? "grid" : `${1000 * Math.abs(off)} ms ${off < 0 ? "early" : "late"}`)}`,
+  );
+  const dots = [
+    ...offsets.map((o) => dot(o.time, o.before, grey)),
+    ...offsets.map((o) => dot(o.time, o.after, ink)),
+  ];
+  return svg(
+    left + wide,
+    height,
+    "Strokes beside the grid, as played in grey and as they are now",
+    lines.join("") + dots.join(""),
+  );
+}
 
 /** What an EQ gives by frequency from 30 Hz to 18 kHz, within 9 dB up and down. */
 export function eqPicture(state: ProcessorState, sampleRate: number): string {
@@ -82,5 +100,10 @@ export function faderPicture(moves: readonly LevelMove[], { frames, sampleRate }
   const at = (db: number): number => (height * (12 - Math.max(-30, Math.min(12, db)))) / 42;
   const times = [0, ...moves.map((m) => m.time).filter((t) => t > 0 && t < seconds), seconds];
   const zero = `<path stroke="#ddd" d="M0 ${r(at(0))}h${width}"/>`;
-  return svg(width, height, "Fader over the song, +12 to −30 dB", zero + path(times.map((t) => [(width * t) / seconds, at(movedBy(moves, t))] as const)));
-} // prettier-ignore
+  return svg(
+    width,
+    height,
+    "Fader over the song, +12 to −30 dB",
+    zero + path(times.map((t) => [(width * t) / seconds, at(movedBy(moves, t))] as const)),
+  );
+}

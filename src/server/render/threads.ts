@@ -37,7 +37,12 @@ export function threadedRunner(song: Song, threads = availableParallelism()): Ba
     open: (_, memories) => {
       const shared = memories as readonly SharedArrayBuffer[];
       const start = (work: Pick<BankWork, "groups" | "stage">) =>
-        new Thread<BankRun, BankRun>(file, { ...work, song, memories: shared, responses: responses.entries() } satisfies BankWork); // prettier-ignore
+        new Thread<BankRun, BankRun>(file, {
+          ...work,
+          song,
+          memories: shared,
+          responses: responses.entries(),
+        } satisfies BankWork);
       running = deal(groups, threads).map((hand) => start({ groups: hand, stage: false }));
       if (!new WindowStage(song).idle) stage = start({ groups: [], stage: true });
     },

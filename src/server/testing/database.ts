@@ -51,5 +51,12 @@ export async function originalOf(audioId: string): Promise<{ bytes: Buffer; sha2
 }
 
 /** How many rows a table holds that belong to nothing but a song. */
-export const rowsOf = async (table: "song" | "song_operation" | "file" | "audio", where: string, values: unknown[]) =>
-  Number((await pool().query<{ n: string }>(`select count(*) as n from ${table} where ${where}`, values)).rows[0]!.n); // prettier-ignore
+export const rowsOf = async (
+  table: "song" | "song_operation" | "file" | "audio",
+  where: string,
+  values: unknown[],
+) =>
+  Number(
+    (await pool().query<{ n: string }>(`select count(*) as n from ${table} where ${where}`, values)).rows[0]!
+      .n,
+  );

@@ -19,7 +19,14 @@ function twoShots(seed: number): Uint8Array {
 }
 /** Strokes of the snare, as if they had been found. */
 async function struck(id: string, times: readonly number[]): Promise<void> {
-  const hits = times.map((time) => ({ piece: "snare" as const, time, levelDb: -6, ghost: false, kind: "stroke" as const, sure: 1 })); // prettier-ignore
+  const hits = times.map((time) => ({
+    piece: "snare" as const,
+    time,
+    levelDb: -6,
+    ghost: false,
+    kind: "stroke" as const,
+    sure: 1,
+  }));
   await inTransaction(async (db) =>
     changeLocked(db, (await lockSong(db, id))!, "Strokes", { op: "setSong", values: { hits } }),
   );
@@ -42,7 +49,10 @@ withDatabase("layers of a stored song", () => {
     const layer = await add(id, { drum: "snare", from: "files", files: [snap.id] });
     const song = await songOf(id);
     if (!isLayer(layer)) throw new Error("it is no layer");
-    expect(layer.layer.sounds.map((s) => [s.name, s.frames])).toEqual([["Snap 1", 2000], ["Snap 2", 2000]]);
+    expect(layer.layer.sounds.map((s) => [s.name, s.frames])).toEqual([
+      ["Snap 1", 2000],
+      ["Snap 2", 2000],
+    ]);
     expect(song.mics.some((m) => m.id === snap.id)).toBe(false);
     const placed = await audioOfMics(pool(), id, song);
     const [file] = await readWhole(pool(), placed[song.mics.findIndex((m) => m.id === layer.id)]!);
@@ -50,7 +60,9 @@ withDatabase("layers of a stored song", () => {
     expect(file!.subarray(first!.from, first!.from + 2000)).toEqual(noise(2000, 5));
     // Measures hear it where it plays.
     const stretch = await (await stretchesOf(pool(), id, song))(0, 2400);
-    expect(stretch[song.mics.findIndex((m) => m.id === layer.id)]![0]!.subarray(480, 1300)).toEqual(noise(2000, 5).subarray(0, 820));
+    expect(stretch[song.mics.findIndex((m) => m.id === layer.id)]![0]!.subarray(480, 1300)).toEqual(
+      noise(2000, 5).subarray(0, 820),
+    );
     await stepHistory(id, (await findSong(pool(), id))!.version, "undo");
     expect((await songOf(id)).mics).toEqual(before.mics);
   });
@@ -58,7 +70,11 @@ withDatabase("layers of a stored song", () => {
     const id = await smallSong("made", 32);
     const layer = await add(id, { drum: "kick", from: "made", files: [] });
     expect(layer.file).toBe("Kick layer.wav");
-    expect(layer.layer!.sounds.map((s) => s.name)).toEqual(["Made-up kick 1", "Made-up kick 2", "Made-up kick 3"]);
+    expect(layer.layer!.sounds.map((s) => s.name)).toEqual([
+      "Made-up kick 1",
+      "Made-up kick 2",
+      "Made-up kick 3",
+    ]);
   });
   test.each([
     ["a drum without a mic of its own", { drum: "floor", from: "recording", files: [] }, "no mic of its own"],
@@ -74,11 +90,16 @@ withDatabase("layers of a stored song", () => {
     const many = new Float32Array(70 * 6000);
     for (let k = 0; k < 70; k++) many.set(noise(500, k + 1), 6000 * k);
     await bring(id, "Many.wav", writeWav({ sampleRate: 48000, channels: [many] }, "wav32f"));
-    await bring(id, "Nothing.wav", writeWav({ sampleRate: 48000, channels: [new Float32Array(5000)] }, "wav32f"));
+    await bring(
+      id,
+      "Nothing.wav",
+      writeWav({ sampleRate: 48000, channels: [new Float32Array(5000)] }, "wav32f"),
+    );
     const { mics } = await songOf(id);
-    const of = (file: string) => ({ drum: "snare", from: "files", files: [mics.find((m) => m.file === file)!.id] }) as const;
+    const of = (file: string) =>
+      ({ drum: "snare", from: "files", files: [mics.find((m) => m.file === file)!.id] }) as const;
     await expect(add(id, of("Many.wav"))).rejects.toThrow("hold 70 sounds; a layer has at most 64");
     await expect(add(id, of("Nothing.wav"))).rejects.toThrow("Nothing.wav: it is silent");
     expect((await songOf(id)).mics).toEqual(mics);
   });
-}); // prettier-ignore
+});

@@ -55,9 +55,17 @@ const portable = (song: Song) => ({ ...song, mics: song.mics.map((m) => ({ ...m,
 const moves = (song: Song): Operation[] => [
   { op: "setSong", values: { title: "Archive, whole" } },
   { op: "setMic", mic: "m1", values: { level: -3.5, muted: true } },
-  { op: "setChain", owner: "m2", chain: [...song.mics[1]!.chain.slice(0, -1), newProcessor("m2", "clipper", true, { ceiling: -6 }), song.mics[1]!.chain.at(-1)!].map((p, i) => ({ ...p, id: `m2.${p.type}${i}` })) },
+  {
+    op: "setChain",
+    owner: "m2",
+    chain: [
+      ...song.mics[1]!.chain.slice(0, -1),
+      newProcessor("m2", "clipper", true, { ceiling: -6 }),
+      song.mics[1]!.chain.at(-1)!,
+    ].map((p, i) => ({ ...p, id: `m2.${p.type}${i}` })),
+  },
   { op: "setSong", values: { sections: [{ id: "a", name: "Verse", from: 0, to: 0.02 }] } },
-]; // prettier-ignore
+];
 
 withDatabase("a song as an archive", () => {
   test("comes back as it went, with its audio to the bit and its facts, as a song of its own", async () => {
@@ -75,7 +83,9 @@ withDatabase("a song as an archive", () => {
     expect(portable(await songOf(back))).toEqual(portable(await songOf(id)));
     expect((await findSong(pool(), back))!.facts).toEqual(facts);
     for (const [i, mic] of (await songOf(back)).mics.entries())
-      expect((await originalOf(mic.audio!)).sha256).toBe((await originalOf((await songOf(id)).mics[i]!.audio!)).sha256); // prettier-ignore
+      expect((await originalOf(mic.audio!)).sha256).toBe(
+        (await originalOf((await songOf(id)).mics[i]!.audio!)).sha256,
+      );
     expect((await openSong(back)).undo).toBeNull();
   });
 
@@ -120,33 +130,56 @@ withDatabase("a song as an archive", () => {
     ["a tempo of endless beats", (s) => (s["tempo"] = { bpm: 1e300 }), /tempo/],
     ["a level that is no number", (s) => ((s["mics"] as { level: unknown }[])[0]!.level = "loud"), /level/],
     ["two mics of one id", (s) => ((s["mics"] as { id: string }[])[1]!.id = "m1"), /m1/],
-    ["a mic that goes nowhere", (s) => ((s["mics"] as { output: string }[])[0]!.output = "elsewhere"), /elsewhere/],
-    ["buses in a ring", (s) => ((s["buses"] as { output: string | null }[]).forEach((b) => (b.output = "kit"))), /kit|loop|ring|end/],
-    ["a processor nobody knows", (s) => ((s["mics"] as { chain: { type: string }[] }[])[0]!.chain[3]!.type = "magic"), /magic/],
+    [
+      "a mic that goes nowhere",
+      (s) => ((s["mics"] as { output: string }[])[0]!.output = "elsewhere"),
+      /elsewhere/,
+    ],
+    [
+      "buses in a ring",
+      (s) => (s["buses"] as { output: string | null }[]).forEach((b) => (b.output = "kit")),
+      /kit|loop|ring|end/,
+    ],
+    [
+      "a processor nobody knows",
+      (s) => ((s["mics"] as { chain: { type: string }[] }[])[0]!.chain[3]!.type = "magic"),
+      /magic/,
+    ],
     ["a format of the future", (s) => (s["formatVersion"] = 999), /999|newer/],
     ["another program's song", (s) => (s["format"] = "other-song"), /song|format/],
     ["no mics at all where there should be a list", (s) => delete s["mics"], /mics/],
-  ]; // prettier-ignore
-  test.each(lies)("%s: refused with the place, nothing left, and the list of songs still answers", async (_, lie, words) => {
-    const bytes = await packed(await smallSong("Lies", 330));
-    const before = await rowsOf("song", "title = 'Lies'", []);
-    const error = await unpackSong(await withSong(bytes, lie)).catch((e: unknown) => e);
-    expect(error).toBeInstanceOf(AppError);
-    expect((error as AppError).code).toBe("invalid");
-    expect((error as Error).message).toMatch(words);
-    expect(await rowsOf("song", "title = 'Lies'", [])).toBe(before);
-    expect((await listSongs(pool())).some((s) => s.title === "Lies")).toBe(true);
-  }); // prettier-ignore
+  ];
+  test.each(lies)(
+    "%s: refused with the place, nothing left, and the list of songs still answers",
+    async (_, lie, words) => {
+      const bytes = await packed(await smallSong("Lies", 330));
+      const before = await rowsOf("song", "title = 'Lies'", []);
+      const error = await unpackSong(await withSong(bytes, lie)).catch((e: unknown) => e);
+      expect(error).toBeInstanceOf(AppError);
+      expect((error as AppError).code).toBe("invalid");
+      expect((error as Error).message).toMatch(words);
+      expect(await rowsOf("song", "title = 'Lies'", [])).toBe(before);
+      expect((await listSongs(pool())).some((s) => s.title === "Lies")).toBe(true);
+    },
+  );
 
   const damages: [string, (entries: Map<string, Buffer>) => void, RegExp][] = [
     ["song.json missing", (e) => e.delete("song.json"), /lacks song.json/],
     ["facts.json missing", (e) => e.delete("facts.json"), /lacks facts.json/],
-    ["song.json broken off", (e) => e.set("song.json", e.get("song.json")!.subarray(0, 200)), /song.json in the archive is not readable/],
-    ["the audio of a mic missing", (e) => e.delete("audio/Snare top.wav"), /lacks the audio of Snare top.wav/],
+    [
+      "song.json broken off",
+      (e) => e.set("song.json", e.get("song.json")!.subarray(0, 200)),
+      /song.json in the archive is not readable/,
+    ],
+    [
+      "the audio of a mic missing",
+      (e) => e.delete("audio/Snare top.wav"),
+      /lacks the audio of Snare top.wav/,
+    ],
     ["audio that is none", (e) => e.set("audio/Snare top.wav", Buffer.from("hello")), /Snare top.wav/],
     ["facts of another shape", (e) => e.set("facts.json", Buffer.from('{"tone":{"m1":7}}')), /facts.tone/],
     ["facts nobody knows", (e) => e.set("facts.json", Buffer.from('{"secrets":{}}')), /secrets/],
-  ]; // prettier-ignore
+  ];
   test.each(damages)("%s: refused, and no half of a song stays", async (_, harm, words) => {
     const bytes = await packed(await smallSong("Harmed", 340));
     const before = await rowsOf("song", "title = 'Harmed'", []);
@@ -156,11 +189,14 @@ withDatabase("a song as an archive", () => {
     expect(await rowsOf("song", "title = 'Harmed'", [])).toBe(before);
   });
 
-  test.each([["shorter", wavOf(900, 77)], ["longer", wavOf(5000, 78)]])("audio %s than the song says is another's: refused", async (_, other) => {
+  test.each([
+    ["shorter", wavOf(900, 77)],
+    ["longer", wavOf(5000, 78)],
+  ])("audio %s than the song says is another's: refused", async (_, other) => {
     const bytes = await packed(await smallSong("Swapped", 350));
     const path = await changed(bytes, (e) => e.set("audio/Kick in.wav", other));
     await expect(unpackSong(path)).rejects.toThrow(/Kick in.wav.*2000 frames/);
-  }); // prettier-ignore
+  });
   test("what is no archive, and a song that is gone, are told", async () => {
     await expect(unpackSong(put(Buffer.from("PK but nothing else")))).rejects.toThrow(
       /not a readable archive/,

@@ -7,7 +7,10 @@ import { stretchAround, type MadeStretch } from "./stretchAround";
 /** Values of Cancel as they stand in a query. Errors  AppError "invalid". */
 function valuesOf(query: URLSearchParams): AnyValues {
   try {
-    return resolveParams(processorType("cancel").params, Object.fromEntries([...query].map(([name, text]) => [name, Number(text)]))); // prettier-ignore
+    return resolveParams(
+      processorType("cancel").params,
+      Object.fromEntries([...query].map(([name, text]) => [name, Number(text)])),
+    );
   } catch (error) {
     throw new AppError("invalid", `${(error as Error).message}. Nothing was changed.`);
   }

@@ -32,10 +32,16 @@ withDatabase("copies of songs, and songs that are put away", () => {
   });
   test("after its days it goes for good, and no sooner", async () => {
     const [old, young] = [await smallSong("old", 13), await smallSong("young", 14)];
-    for (const [id, days] of [[old, keptDays + 1], [young, keptDays - 1]] as const)
-      await pool().query("update song set deleted_at = now() - make_interval(days => $2) where id = $1", [id, days]);
+    for (const [id, days] of [
+      [old, keptDays + 1],
+      [young, keptDays - 1],
+    ] as const)
+      await pool().query("update song set deleted_at = now() - make_interval(days => $2) where id = $1", [
+        id,
+        days,
+      ]);
     await deleteDiscarded(pool(), keptDays);
     const { rows } = await pool().query("select id from song where id = any($1)", [[old, young]]);
     expect(rows).toEqual([{ id: young }]);
   });
-}); // prettier-ignore
+});

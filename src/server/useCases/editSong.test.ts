@@ -16,7 +16,9 @@ withDatabase("changes of a song in the database", () => {
   test("of twelve moves made on one version one is taken, the others are told so and change nothing", async () => {
     const id = await smallSong("twelve at once", 100);
     const { version } = await openSong(id);
-    const tried = await Promise.allSettled(Array.from({ length: 12 }, (_, i) => editSong(id, version, `move ${i}`, level("m1", -1 - i)))); // prettier-ignore
+    const tried = await Promise.allSettled(
+      Array.from({ length: 12 }, (_, i) => editSong(id, version, `move ${i}`, level("m1", -1 - i))),
+    );
     const taken = tried.filter((t) => t.status === "fulfilled");
     const refused = tried.flatMap((t) => (t.status === "rejected" ? [t.reason as unknown] : []));
     expect(taken).toHaveLength(1);
@@ -24,8 +26,10 @@ withDatabase("changes of a song in the database", () => {
     expect(String(refused[0])).toContain(`it is at change ${version + 1}, this tab at ${version}`);
     const now = await openSong(id);
     expect(now.version).toBe(version + 1);
-    expect(now.song.mics[0]!.level).toBe(taken[0]!.status === "fulfilled" ? taken[0]!.value.song.mics[0]!.level : NaN);
-  }); // prettier-ignore
+    expect(now.song.mics[0]!.level).toBe(
+      taken[0]!.status === "fulfilled" ? taken[0]!.value.song.mics[0]!.level : NaN,
+    );
+  });
 
   test("moves on different songs do not wait for each other", async () => {
     const [a, b] = [await smallSong("side by side a", 110), await smallSong("side by side b", 112)];
@@ -56,7 +60,7 @@ withDatabase("changes of a song in the database", () => {
     expect((failed as Error).message).toMatch(words);
     expect((failed as Error).message).toContain("Nothing was changed.");
     expect(await openSong(id)).toEqual(before);
-  }); // prettier-ignore
+  });
 
   test("undo and redo go step by step, name what they would take back, and end with words", async () => {
     const id = await smallSong("steps", 130);
@@ -96,7 +100,13 @@ withDatabase("changes of a song in the database", () => {
       const moves: Operation[] = [
         level(mic, Math.round(-30 * random())),
         { op: "setMic", mic, values: { muted: random() < 0.5 } },
-        { op: "setProcessor", owner: mic, processor: `${mic}.trim`, on: random() < 0.5, params: { gain: Math.round(10 * random()) } },
+        {
+          op: "setProcessor",
+          owner: mic,
+          processor: `${mic}.trim`,
+          on: random() < 0.5,
+          params: { gain: Math.round(10 * random()) },
+        },
         { op: "setSong", values: { title: `forty ${n}` } },
       ];
       ({ version, song } = await editSong(id, version, `move ${n}`, moves[Math.floor(4 * random())]!));
@@ -113,7 +123,7 @@ withDatabase("changes of a song in the database", () => {
     expect(await songOf(id)).toEqual(start);
     for (let n = 1; n <= 40; n++) ({ version, song } = await stepHistory(id, version, "redo"));
     expect(song).toEqual(states[40]);
-  }); // prettier-ignore
+  });
 
   test("what was never there or is gone is told, in every way of asking", async () => {
     const id = await smallSong("gone", 160);

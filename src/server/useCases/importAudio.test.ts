@@ -29,16 +29,19 @@ const refused = async (work: Promise<unknown>): Promise<AppError> => {
 };
 
 withDatabase("audio that comes into a song", () => {
-  test.each(["wav16", "wav24", "wav32f"] as const)("%s lies in the store bit by bit as it came, whatever its pieces were", async (format) => {
-    const bytes = wavOf(200_000, 3, 48000, format);
-    const id = await createSong(`bits ${format}`);
-    const { mic } = await importAudio(id, "Kick.wav", bytes.length, inPieces(bytes, 70_001));
-    const stored = await originalOf(mic.audio!);
-    expect(stored.sha256).toBe(createHash("sha256").update(bytes).digest("hex"));
-    expect([mic.frames, mic.channels, mic.piece]).toEqual([200_000, 1, "kick"]);
-    const song = await songOf(id);
-    expect([song.sampleRate, song.frames]).toEqual([48000, 200_000]);
-  }); // prettier-ignore
+  test.each(["wav16", "wav24", "wav32f"] as const)(
+    "%s lies in the store bit by bit as it came, whatever its pieces were",
+    async (format) => {
+      const bytes = wavOf(200_000, 3, 48000, format);
+      const id = await createSong(`bits ${format}`);
+      const { mic } = await importAudio(id, "Kick.wav", bytes.length, inPieces(bytes, 70_001));
+      const stored = await originalOf(mic.audio!);
+      expect(stored.sha256).toBe(createHash("sha256").update(bytes).digest("hex"));
+      expect([mic.frames, mic.channels, mic.piece]).toEqual([200_000, 1, "kick"]);
+      const song = await songOf(id);
+      expect([song.sampleRate, song.frames]).toEqual([48000, 200_000]);
+    },
+  );
 
   test("the first file sets the rate; one of another rate is kept as it came and played through a copy", async () => {
     const id = await createSong("rates");
@@ -54,7 +57,21 @@ withDatabase("audio that comes into a song", () => {
 
   test("AIFF comes in as WAV does, with its own samples", async () => {
     const x = noise(1000, 4, 0.9);
-    const bytes = iff("AIFF", iffChunk("COMM", aiffCommon(1000, 16, 1, 48000)), iffChunk("SSND", [0, 0, 0, 0, 0, 0, 0, 0, ...integers(x, 16).flatMap((v) => [(v >> 8) & 255, v & 255])])); // prettier-ignore
+    const bytes = iff(
+      "AIFF",
+      iffChunk("COMM", aiffCommon(1000, 16, 1, 48000)),
+      iffChunk("SSND", [
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        ...integers(x, 16).flatMap((v) => [(v >> 8) & 255, v & 255]),
+      ]),
+    );
     const id = await createSong("aiff");
     const { mic } = await bring(id, "Hat.aif", bytes);
     expect([mic.frames, mic.piece]).toEqual([1000, "hat"]);
@@ -70,7 +87,15 @@ withDatabase("audio that comes into a song", () => {
       ["Tom text.wav", Buffer.from("this is a letter and no audio at all".repeat(20)), 720, /Tom text.wav/],
       ["Tom nothing.wav", new Uint8Array(0), 0, /Tom nothing.wav/],
       ["Tom head.wav", bytes.subarray(0, 44), 44, /Tom head.wav/],
-      ["Tom eight.wav", riff(riffChunk("fmt ", wavFormat(1, 16, 8, 48000)), riffChunk("data", new Array<number>(1600).fill(1))), 1644, /8 channels|channels/],
+      [
+        "Tom eight.wav",
+        riff(
+          riffChunk("fmt ", wavFormat(1, 16, 8, 48000)),
+          riffChunk("data", new Array<number>(1600).fill(1)),
+        ),
+        1644,
+        /8 channels|channels/,
+      ],
     ];
     for (const [name, part, told, words] of cases) {
       const error = await refused(bring(id, name, part, told));
@@ -80,7 +105,7 @@ withDatabase("audio that comes into a song", () => {
       expect(await rowsOf("file", "name = $1", [name])).toBe(0);
     }
     expect(await openSong(id)).toEqual(before);
-  }); // prettier-ignore
+  });
 
   test("the same audio twice is left out and says whose it is; the same name twice gets a number", async () => {
     const id = await createSong("twice");
@@ -122,7 +147,9 @@ withDatabase("audio that comes into a song", () => {
     const id = await createSong("full");
     const full = Array.from({ length: mostMics }, (_, i) => bring(id, `Mic ${i}.wav`, wavOf(300, 200 + i)));
     await Promise.all(full);
-    expect((await refused(bring(id, "One more.wav", wavOf(300, 999)))).message).toContain(`at most ${mostMics} mics`); // prettier-ignore
+    expect((await refused(bring(id, "One more.wav", wavOf(300, 999)))).message).toContain(
+      `at most ${mostMics} mics`,
+    );
     let read = 0;
     async function* endless() {
       for (;;) yield Buffer.alloc(1000, read++);

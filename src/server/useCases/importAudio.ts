@@ -27,7 +27,11 @@ export const largestFile = 8 * 1024 ** 3;
 export const mostMics = 64;
 /** Name of a file without folders and control characters, never empty, 200 characters at most. */
 export const cleanName = (name: string): string =>
-  name.replace(/^.*[\\/]/, "").replace(/\p{Cc}/gu, "").trim().slice(-200) || "unnamed.wav"; // prettier-ignore
+  name
+    .replace(/^.*[\\/]/, "")
+    .replace(/\p{Cc}/gu, "")
+    .trim()
+    .slice(-200) || "unnamed.wav";
 
 /** Errors  AppError where a song is full or holds the same audio already. */
 async function checkRoom(
@@ -86,7 +90,14 @@ export interface Imported {
 type Came = Awaited<ReturnType<typeof playable>>;
 
 /** Makes a stored file, as it is played, a mic of the locked song. */
-async function addMic(db: Db, row: SongRow, name: string, stored: StoredFile, came: Came, sampleRate: number): Promise<Imported> {
+async function addMic(
+  db: Db,
+  row: SongRow,
+  name: string,
+  stored: StoredFile,
+  came: Came,
+  sampleRate: number,
+): Promise<Imported> {
   const song = row.document;
   const { played, timeReference, markers } = came;
   const remarks = [...came.remarks];
@@ -94,10 +105,21 @@ async function addMic(db: Db, row: SongRow, name: string, stored: StoredFile, ca
   if (converted) remarks.push(`converted from ${came.sampleRate} to ${sampleRate} Hz`);
   const convertedFrom = converted ? came.sampleRate : null;
   const audioId = await addAudio(db, row.id, stored.id, played, sampleRate, convertedFrom);
-  const file = uniqueName(name, song.mics.map((m) => m.file));
+  const file = uniqueName(
+    name,
+    song.mics.map((m) => m.file),
+  );
   const { channels, frames } = played.info;
   const [label] = guessLabels([{ file, channels }]);
-  const facts = { id: nextMicId(song.mics), file, audio: audioId, channels, frames, timeReference, ...label! };
+  const facts = {
+    id: nextMicId(song.mics),
+    file,
+    audio: audioId,
+    channels,
+    frames,
+    timeReference,
+    ...label!,
+  };
   const mic: Mic = { ...newMic(facts), peakDbfs: gainToDb(played.peak) };
   const operations = takeMic({ ...song, sampleRate }, mic, markers);
   const start = applyAll(song, operations).mics.find((m) => m.id === mic.id)!.start;
@@ -105,7 +127,7 @@ async function addMic(db: Db, row: SongRow, name: string, stored: StoredFile, ca
   const locked = { ...row, document: { ...song, sampleRate } };
   const version = await changeLocked(db, locked, `Import ${file}`, { op: "several", operations });
   return { mic, version, remarks };
-} // prettier-ignore
+}
 
 /**
  * Takes one audio file into a song: all of it or nothing. The first file of a song sets its sample rate; a file of
@@ -122,7 +144,10 @@ export async function importAudio(
 ): Promise<Imported> {
   const name = cleanName(fileName);
   if (declaredBytes > largestFile)
-    throw new AppError("too_large", `${name} has ${declaredBytes} bytes; at most ${largestFile} are taken. Nothing was changed.`);
+    throw new AppError(
+      "too_large",
+      `${name} has ${declaredBytes} bytes; at most ${largestFile} are taken. Nothing was changed.`,
+    );
   const rateOf = ({ document: { mics, sampleRate } }: SongRow) => (mics.length === 0 ? rate : sampleRate);
   /** Files that nobody needs when it goes wrong. */
   const loose: string[] = [];
@@ -156,7 +181,7 @@ export async function importAudio(
       throw new AppError("invalid", `${name} ${error.message}. It was left out; everything else is safe.`);
     throw error;
   }
-} // prettier-ignore
+}
 
 /** Adds a mic, settles labels, starts and buses anew, and makes sections of its markers when the song has none. */
 function takeMic(song: Song, mic: Mic, markers: readonly Marker[]): Operation[] {

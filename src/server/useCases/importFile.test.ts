@@ -49,14 +49,21 @@ withDatabase("an archive of files that comes in", () => {
     expect((await songOf(id)).mics.map((m) => m.piece)).toEqual(["kick", "snare"]);
   });
 
-  test.each([["packed", true], ["stored", false]])("a damaged entry (%s) is named and the others come in", async (kind, compress) => {
+  test.each([
+    ["packed", true],
+    ["stored", false],
+  ])("a damaged entry (%s) is named and the others come in", async (kind, compress) => {
     const id = await createSong(`damaged ${kind}`);
     const name = `damaged-${kind}.zip`;
-    const path = await zipped(name, [
-      ["Hat.wav", wavOf(3000, 60)],
-      ["Kick.wav", wavOf(3000, 61)],
-      ["Snare.wav", wavOf(3000, 62)],
-    ], compress);
+    const path = await zipped(
+      name,
+      [
+        ["Hat.wav", wavOf(3000, 60)],
+        ["Kick.wav", wavOf(3000, 61)],
+        ["Snare.wav", wavOf(3000, 62)],
+      ],
+      compress,
+    );
     damage(path, await read(path), "Kick.wav", 0xff);
     const { taken, refused } = await deliver(id, path);
     expect(taken.map((t) => t.file)).toEqual(["Hat.wav", "Snare.wav"]);
@@ -64,7 +71,7 @@ withDatabase("an archive of files that comes in", () => {
     expect(refused[0]!.file).toBe("Kick.wav");
     expect(refused[0]!.message).toMatch(/Kick\.wav in the archive is damaged/);
     expect((await songOf(id)).mics).toHaveLength(2);
-  }); // prettier-ignore
+  });
 
   test("two entries of one name both come in", async () => {
     const id = await createSong("one name");
@@ -97,15 +104,21 @@ withDatabase("an archive of files that comes in", () => {
   });
 
   test.each([
-    ["no audio at all", [["read me.txt", Buffer.from("nothing")]] as [string, Buffer][], /holds no WAV, AIFF, FLAC or MIDI file/],
+    [
+      "no audio at all",
+      [["read me.txt", Buffer.from("nothing")]] as [string, Buffer][],
+      /holds no WAV, AIFF, FLAC or MIDI file/,
+    ],
     ["nothing", [] as [string, Buffer][], /holds no WAV/],
   ])("an archive with %s is refused", async (name, entries, words) => {
     const id = await createSong(`archive with ${name}`);
-    const error = await deliver(id, await zipped(`${name.replaceAll(" ", "-")}.zip`, entries)).catch((e: unknown) => e);
+    const error = await deliver(id, await zipped(`${name.replaceAll(" ", "-")}.zip`, entries)).catch(
+      (e: unknown) => e,
+    );
     expect(error).toBeInstanceOf(AppError);
     expect((error as Error).message).toMatch(words);
     expect((await songOf(id)).mics).toEqual([]);
-  }); // prettier-ignore
+  });
 
   test("an archive that breaks off is refused with words", async () => {
     const id = await createSong("broken off");
@@ -118,7 +131,10 @@ withDatabase("an archive of files that comes in", () => {
 
   test("an archive of more than a thousand entries is not unpacked", async () => {
     const id = await createSong("a thousand");
-    const path = await zipped("many.zip", Array.from({ length: 1001 }, (_, i) => [`${i}.txt`, Buffer.from("x")])); // prettier-ignore
+    const path = await zipped(
+      "many.zip",
+      Array.from({ length: 1001 }, (_, i) => [`${i}.txt`, Buffer.from("x")]),
+    );
     await expect(deliver(id, path)).rejects.toThrow("more than 1000 entries");
   });
 });
@@ -134,11 +150,15 @@ withDatabase("a file that comes in from disk", () => {
     const files = [1, 2, 3, 4].map((seed) => wavOf(200_000 + seed, seed));
     const broken = files[1]!.subarray(0, 300_001);
     const results = await Promise.allSettled([
-      ...files.map((bytes, i) => importFile(id, `Tom ${i + 1}.wav`, bytes.length, onDisk(`${i}.part`, bytes))),
+      ...files.map((bytes, i) =>
+        importFile(id, `Tom ${i + 1}.wav`, bytes.length, onDisk(`${i}.part`, bytes)),
+      ),
       importFile(id, "Broken.wav", broken.length, onDisk("broken.part", broken)),
-    ]); // prettier-ignore
+    ]);
     expect(results.map((r) => r.status)).toEqual([...files.map(() => "fulfilled"), "rejected"]);
-    expect((results[4] as PromiseRejectedResult).reason.message).toMatch(/^Broken.wav ends too early: 200002 frames are promised, \d+ are there. It was left out/); // prettier-ignore
+    expect((results[4] as PromiseRejectedResult).reason.message).toMatch(
+      /^Broken.wav ends too early: 200002 frames are promised, \d+ are there. It was left out/,
+    );
     const { mics } = await songOf(id);
     for (const [i, bytes] of files.entries()) {
       const mic = mics.find((m) => m.file === `Tom ${i + 1}.wav`)!;

@@ -16,7 +16,10 @@ withDatabase("chains that are kept for all songs", () => {
     const keyed = { ...chain[1]!, key: "m2", bySection: { verse: { threshold: -30 } } };
     await keep("test Snare", [chain[0]!, keyed]);
     const [first] = await own();
-    expect(first!.chain.map((p) => Object.keys(p).sort())).toEqual([["id", "on", "params", "type"], ["id", "on", "params", "type"]]); // prettier-ignore
+    expect(first!.chain.map((p) => Object.keys(p).sort())).toEqual([
+      ["id", "on", "params", "type"],
+      ["id", "on", "params", "type"],
+    ]);
     expect(first!.chain[0]!.params["bell1Gain"]).toBe(3);
     const again = await keep("test Snare", [chain[1]!]);
     expect(again.id).toBe(first!.id);
@@ -31,7 +34,9 @@ withDatabase("chains that are kept for all songs", () => {
     for (const c of await own()) await giveUp(c.id);
   });
   test("of a former format they come up as today's", async () => {
-    await pool().query("insert into kept_chain (name, chain, format) values ('test old', $1, 5)", [JSON.stringify([{ id: "x", type: "compressor", on: true, params: { threshold: -20, ratio: 4 } }])]); // prettier-ignore
+    await pool().query("insert into kept_chain (name, chain, format) values ('test old', $1, 5)", [
+      JSON.stringify([{ id: "x", type: "compressor", on: true, params: { threshold: -20, ratio: 4 } }]),
+    ]);
     const [old] = await own();
     expect(old!.chain[0]!.params).toMatchObject({ threshold: -20, ratio: 4 });
     expect(Object.keys(old!.chain[0]!.params).length).toBeGreaterThan(5);
@@ -71,7 +76,14 @@ withDatabase("a tempo map that comes in", () => {
   }
   test("brings tempo, meter and sections in one step of undo", async () => {
     const id = await song("mapped");
-    const { remarks } = await importTempoMap(id, "map.mid", midiFile(90, [[0, "Verse"], [6, "Chorus"]])); // prettier-ignore
+    const { remarks } = await importTempoMap(
+      id,
+      "map.mid",
+      midiFile(90, [
+        [0, "Verse"],
+        [6, "Chorus"],
+      ]),
+    );
     expect(remarks).toEqual(["90.00 bpm, 3 beats to the bar", "2 sections from its markers"]);
     const mapped = await songOf(id);
     expect(mapped.tempo).toMatchObject({ beatsPerBar: 3 });
@@ -85,7 +97,14 @@ withDatabase("a tempo map that comes in", () => {
   test("leaves sections alone that are there already", async () => {
     const id = await song("sections stay");
     await importTempoMap(id, "first.mid", midiFile(100, [[0, "A"]]));
-    const { remarks } = await importTempoMap(id, "second.mid", midiFile(120, [[0, "B"], [3, "C"]])); // prettier-ignore
+    const { remarks } = await importTempoMap(
+      id,
+      "second.mid",
+      midiFile(120, [
+        [0, "B"],
+        [3, "C"],
+      ]),
+    );
     expect(remarks).toHaveLength(1);
     const now = await songOf(id);
     expect(now.sections.map((s) => s.name)).toEqual(["A"]);

@@ -20,8 +20,11 @@ function beginningOf(song: Song, section: string | null): { from: number; second
 function recordIn(song: Song): number {
   const m = song.mics.findIndex((mic) => mic.id === song.referenceRecord);
   if (m >= 0) return m;
-  throw new AppError("invalid", "No record is chosen: label a file as other music in Gather, and choose it here.");
-} // prettier-ignore
+  throw new AppError(
+    "invalid",
+    "No record is chosen: label a file as other music in Gather, and choose it here.",
+  );
+}
 
 /**
  * The kit of the stored song beside its reference record: over the first 30 s of a section, or those with the most strokes, and those in which

@@ -29,14 +29,17 @@ export const keepRevision = (songId: string, name: string, note: string): Promis
     const row = await lockSong(db, songId);
     if (!row) throw songGone();
     if ((await countRevisions(db, songId)) >= most)
-      throw new AppError("invalid", `This song has ${most} revisions; give one up first. Nothing was changed.`);
+      throw new AppError(
+        "invalid",
+        `This song has ${most} revisions; give one up first. Nothing was changed.`,
+      );
     const before = await findRevision(db, songId, null);
     const song = row.document;
     const words = before ? differences(before, song) : [];
     const more = words.length - told;
     const changes = more > 0 ? [...words.slice(0, told), `${more} changes more`] : words;
     return insertRevision(db, songId, { name, note, changes, song });
-  }); // prettier-ignore
+  });
 
 /** The song as it was kept. Errors  AppError. */
 export async function revisionSong(songId: string, number: number, db: Db = pool()): Promise<Song> {

@@ -20,7 +20,8 @@ withDatabase("a stored loop", () => {
     const [mic] = before.mics;
     const { song } = await takeLoopApart(id, mic!.id, await versionOf(id));
     const placed = await audioOfMics(pool(), id, song);
-    const read = async (file: string) => readWhole(pool(), placed[song.mics.findIndex((m) => m.file === file)]!);
+    const read = async (file: string) =>
+      readWhole(pool(), placed[song.mics.findIndex((m) => m.file === file)]!);
     const [whole] = await read("Break loop.wav");
     const sum = new Float32Array(whole!.length);
     for (const part of ["kick", "snare", "hat", "rest"])
@@ -37,7 +38,11 @@ withDatabase("a stored loop", () => {
     const { song: once } = await takeLoopApart(id, (await songOf(id)).mics[0]!.id, await versionOf(id));
     expect(once.hits.length).toBeGreaterThan(50);
     // Taken apart a second time, its drums have mics: nothing of the song's strokes changes.
-    const { song: twice } = await takeLoopApart(id, once.mics.find((m) => m.file === "Break loop.wav")!.id, await versionOf(id));
+    const { song: twice } = await takeLoopApart(
+      id,
+      once.mics.find((m) => m.file === "Break loop.wav")!.id,
+      await versionOf(id),
+    );
     expect(twice.hits).toEqual(once.hits);
   });
   test("what is no loop, or not as it was, is refused and nothing is changed", async () => {
@@ -48,4 +53,4 @@ withDatabase("a stored loop", () => {
     await expect(takeLoopApart(id, "m99", await versionOf(id))).rejects.toThrow("no such loop");
     expect(await songOf(id)).toEqual(before);
   });
-}); // prettier-ignore
+});

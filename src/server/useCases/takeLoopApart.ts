@@ -30,7 +30,10 @@ export async function takeLoopApart(songId: string, micId: string, version: numb
   if (loop.piece !== "loop")
     throw new AppError("invalid", `${loop.file} is no loop: label it as one in Gather. Nothing was changed.`);
   if (loop.frames > longest * sampleRate)
-    throw new AppError("too_large", `${loop.file} is ${Math.round(loop.frames / sampleRate)} s long; loops of up to ${longest} s are taken apart. Nothing was changed.`); // prettier-ignore
+    throw new AppError(
+      "too_large",
+      `${loop.file} is ${Math.round(loop.frames / sampleRate)} s long; loops of up to ${longest} s are taken apart. Nothing was changed.`,
+    );
   const placed = await audioOfMics(pool(), songId, document);
   const channels = await readWhole(pool(), { ...placed[m]!, start: 0 });
   const known = knownStrokes(document, loop);

@@ -23,7 +23,10 @@ async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
     if (!bus) return;
     const withPath = useSong.getState().song;
     const compressor = firstOf(bus, "compressor")!;
-    const fitted = await fitPath(busTrial(withPath!, useSong.getState().id, bus, compressor), recipe.wishedDb);
+    const fitted = await fitPath(
+      busTrial(withPath!, useSong.getState().id, bus, compressor),
+      recipe.wishedDb,
+    );
     if (useSong.getState().song === withPath) {
       // What was made to be measured gives way to what was fitted, so that one step undoes it all.
       await history("undo");
@@ -33,9 +36,11 @@ async function make(recipe: Recipe, cymbals: boolean): Promise<void> {
       change(`${label}, fitted`, { op: "setProcessor", owner: id, processor: compressor.id, params: fitted });
     }
   } catch (error) {
-    tell(`The path is there, but could not be fitted: ${error instanceof Error ? error.message : String(error)}.`);
+    tell(
+      `The path is there, but could not be fitted: ${error instanceof Error ? error.message : String(error)}.`,
+    );
   }
-} // prettier-ignore
+}
 
 /** Parallel paths as whole recipes; each comes in at nothing and is ridden up. */
 export function AddPath() {

@@ -37,9 +37,19 @@ async function fitToRecord(song: Song, id: string): Promise<Found> {
 
 const ways: readonly Way[] = [
   sought("glue", "Glue", "A slow 2:1 that takes 1.5 dB at half of the strokes, fitted to this kit"),
-  sought("rounding", "Rounding", "Soft saturation as of tape, driven until the peaks of half of the strokes are 1 dB rounder"),
-  { id: "eq", label: "Broad EQ", type: "eq", fit: fitToRecord, title: `Four broad bands towards the tone of the reference record, each ${mostBroad} dB at most` },
-]; // prettier-ignore
+  sought(
+    "rounding",
+    "Rounding",
+    "Soft saturation as of tape, driven until the peaks of half of the strokes are 1 dB rounder",
+  ),
+  {
+    id: "eq",
+    label: "Broad EQ",
+    type: "eq",
+    fit: fitToRecord,
+    title: `Four broad bands towards the tone of the reference record, each ${mostBroad} dB at most`,
+  },
+];
 
 /** What stands at the end of a kit, each fitted to what comes into it, with what it does; one step each. */
 export function KitFinish({ kit }: { kit: Owner }) {
@@ -50,7 +60,8 @@ export function KitFinish({ kit }: { kit: Owner }) {
   /** What was told of a way, as long as the kit has what was fitted. */
   const toldOf = ({ id, type }: Way): string | null => {
     const fitted = found[id];
-    const has = (p: ProcessorState) => p.type === type && p.on && Object.entries(fitted!.params).every(([n, v]) => p.params[n] === v);
+    const has = (p: ProcessorState) =>
+      p.type === type && p.on && Object.entries(fitted!.params).every(([n, v]) => p.params[n] === v);
     return fitted && kit.chain.some(has) ? fitted.told : null;
   };
   if (!analysed) return null;
@@ -60,7 +71,8 @@ export function KitFinish({ kit }: { kit: Owner }) {
       await allSaved();
       const { song, id: songId, change, tell } = useSong.getState();
       const fitted = await way(song!, songId);
-      if (useSong.getState().song !== song) tell(`${label}: the song was changed meanwhile; nothing was set.`);
+      if (useSong.getState().song !== song)
+        tell(`${label}: the song was changed meanwhile; nothing was set.`);
       else {
         change(`${label} of the kit`, fitted.operation);
         setFound({ ...found, [id]: fitted });
@@ -77,7 +89,14 @@ export function KitFinish({ kit }: { kit: Owner }) {
       </header>
       <div className="buttons">
         {ways.map((w) => (
-          <Button key={w.id} size="sm" variant="outline-primary" disabled={busy !== null || (w.id === "eq" && record === null)} title={w.id === "eq" && record === null ? `${w.title}; none is chosen under “Record”` : w.title} onClick={() => void fit(w)}>
+          <Button
+            key={w.id}
+            size="sm"
+            variant="outline-primary"
+            disabled={busy !== null || (w.id === "eq" && record === null)}
+            title={w.id === "eq" && record === null ? `${w.title}; none is chosen under “Record”` : w.title}
+            onClick={() => void fit(w)}
+          >
             {busy === w.id ? `${w.label}: fitting …` : w.label}
           </Button>
         ))}
@@ -92,4 +111,4 @@ export function KitFinish({ kit }: { kit: Owner }) {
       )}
     </section>
   );
-} // prettier-ignore
+}

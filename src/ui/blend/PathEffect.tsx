@@ -18,10 +18,20 @@ export function PathEffect({ bus }: { bus: Bus }) {
   return (
     <div className="path-effect">
       <div className="buttons">
-        <Button size="sm" variant="outline-primary" aria-keyshortcuts="Alt+ArrowDown" onClick={() => rideBus(-step)}>
+        <Button
+          size="sm"
+          variant="outline-primary"
+          aria-keyshortcuts="Alt+ArrowDown"
+          onClick={() => rideBus(-step)}
+        >
           −1 dB
         </Button>
-        <Button size="sm" variant="outline-primary" aria-keyshortcuts="Alt+ArrowUp" onClick={() => rideBus(step)}>
+        <Button
+          size="sm"
+          variant="outline-primary"
+          aria-keyshortcuts="Alt+ArrowUp"
+          onClick={() => rideBus(step)}
+        >
           +1 dB
         </Button>
         <span className="quiet">now {bus.level.toFixed(1).replace("-", "−")} dB</span>
@@ -31,9 +41,8 @@ export function PathEffect({ bus }: { bus: Bus }) {
       </div>
       {value && (
         <p className="hint" data-testid="path-effect">
-          At 0 dB:{" "}
-          {value.drums.map((d) => `${pieceNames[d.piece]} ${signed(d.louderDb, 1)} dB`).join(", ")}; peak{" "}
-          {signed(value.peakDb, 1)}, crest {signed(value.crestDb, 1)} dB; what lies before strokes comes{" "}
+          At 0 dB: {value.drums.map((d) => `${pieceNames[d.piece]} ${signed(d.louderDb, 1)} dB`).join(", ")};
+          peak {signed(value.peakDb, 1)}, crest {signed(value.crestDb, 1)} dB; what lies before strokes comes{" "}
           {signed(value.betweenDb, 1)} dB against them
           {value.drums.length > 0 && `, over ${value.drums.reduce((n, d) => n + d.strokes, 0)} strokes`}
           {of !== song && "; the song has changed since"}
@@ -41,4 +50,4 @@ export function PathEffect({ bus }: { bus: Bus }) {
       )}
     </div>
   );
-} // prettier-ignore
+}

@@ -18,9 +18,17 @@ import { useSong } from "../shared/songStore";
 import { strokesIn } from "../../core/shape/heardDrums";
 
 const kinds: Readonly<Record<CopyKind, { label: string; name: string; title: string }>> = {
-  crushed: { label: "Crushed middle", name: "crushed", title: `A copy without lows and highs, turned down by ${crushedBy} dB at half of the strokes and as loud as before` },
-  attack: { label: "Attacks alone", name: "attacks", title: "A copy of mids and highs of which only the attacks are left, as high as they come in" },
-}; // prettier-ignore
+  crushed: {
+    label: "Crushed middle",
+    name: "crushed",
+    title: `A copy without lows and highs, turned down by ${crushedBy} dB at half of the strokes and as loud as before`,
+  },
+  attack: {
+    label: "Attacks alone",
+    name: "attacks",
+    title: "A copy of mids and highs of which only the attacks are left, as high as they come in",
+  },
+};
 
 /** What the pan makes of a mic on its louder side: by so much less it comes into a bus. */
 function placed(owner: Owner): ProcessorState[] {
@@ -30,7 +38,15 @@ function placed(owner: Owner): ProcessorState[] {
 }
 
 /** Parallel copies behind the chain with a chain of their own, fitted to the strokes that come into it: one action, one step. */
-export function ProposedCopy({ owner, disabled, made }: { owner: Owner; disabled: boolean; made: (id: string) => void }) {
+export function ProposedCopy({
+  owner,
+  disabled,
+  made,
+}: {
+  owner: Owner;
+  disabled: boolean;
+  made: (id: string) => void;
+}) {
   const song = useSong((s) => s.song!);
   const id = useSong((s) => s.id);
   const analysed = useSong((s) => s.analysed);
@@ -44,18 +60,38 @@ export function ProposedCopy({ owner, disabled, made }: { owner: Owner; disabled
     const { chain, fitted } = copyChain(kind, tone);
     const { last } = partsOf(owner.chain);
     const own = owner.chain.slice(0, owner.chain.length - last.length);
-    const { input } = inputBehind(song, id, owner, [...own, ...placed(owner), ...chain.filter((p) => p !== fitted)]);
+    const { input } = inputBehind(song, id, owner, [
+      ...own,
+      ...placed(owner),
+      ...chain.filter((p) => p !== fitted),
+    ]);
     const ask = { input, mains, ring: null };
-    const set = (params: ProcessorState["params"]) => ({ ...fitted, params: { ...fitted.params, ...params } });
+    const set = (params: ProcessorState["params"]) => ({
+      ...fitted,
+      params: { ...fitted.params, ...params },
+    });
     let done = fitted;
     if (kind === "crushed") {
-      const { threshold } = await askEvidence("fit", { input, processor: fitted, level: "threshold", mains, wishedDb: crushedBy });
-      const { loudnessBefore, loudnessAfter } = await askEvidence("effect", { ...ask, processor: set({ threshold }) });
-      const makeup = Math.round(10 * Math.min(30, Math.max(0, loudnessBefore.whole - loudnessAfter.whole))) / 10;
+      const { threshold } = await askEvidence("fit", {
+        input,
+        processor: fitted,
+        level: "threshold",
+        mains,
+        wishedDb: crushedBy,
+      });
+      const { loudnessBefore, loudnessAfter } = await askEvidence("effect", {
+        ...ask,
+        processor: set({ threshold }),
+      });
+      const makeup =
+        Math.round(10 * Math.min(30, Math.max(0, loudnessBefore.whole - loudnessAfter.whole))) / 10;
       done = set({ threshold, makeup });
     } else {
       const { peakBefore, peakAfter } = await askEvidence("effect", { ...ask, processor: fitted });
-      const higher = medianOr(peakAfter.map((p, i) => p - peakBefore[i]!), 0);
+      const higher = medianOr(
+        peakAfter.map((p, i) => p - peakBefore[i]!),
+        0,
+      );
       done = set({ output: Math.round(10 * Math.min(24, Math.max(-24, -higher))) / 10 });
     }
     return chain.map((p) => (p === fitted ? done : p));
@@ -77,7 +113,9 @@ export function ProposedCopy({ owner, disabled, made }: { owner: Owner; disabled
       });
       made(bus);
     } catch (error) {
-      tell(`The copy could not be made: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`);
+      tell(
+        `The copy could not be made: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
+      );
     } finally {
       setFitting(null);
     }
@@ -98,4 +136,4 @@ export function ProposedCopy({ owner, disabled, made }: { owner: Owner; disabled
       ))}
     </div>
   );
-} // prettier-ignore
+}

@@ -31,14 +31,27 @@ describe("faders that are moved together", () => {
   test("pans move by as much, within their range, in a section there alone; a bus stays where it is", () => {
     const mic = (id: string, of = song) => of.mics.find((m) => m.id === id)!;
     const before = ["kick", "snare", "oh"].map((id) => panIn(mic(id), null));
-    const moved = applyAll(song, [pansTogether([...three, owner("kit")], mic("kick"), before[0]! + 30, null)]);
-    expect(["kick", "snare", "oh"].map((id) => panIn(mic(id, moved), null))).toEqual(before.map((p) => p + 30));
-    const end = applyAll(moved, [pansTogether(ownersOf(moved).filter((o) => three.some((t) => t.id === o.id)), mic("snare", moved), 100, null)]);
-    expect(["kick", "snare", "oh"].map((id) => panIn(mic(id, end), null))).toEqual(before.map((p) => Math.min(100, p + 100 - before[1]!)));
+    const moved = applyAll(song, [
+      pansTogether([...three, owner("kit")], mic("kick"), before[0]! + 30, null),
+    ]);
+    expect(["kick", "snare", "oh"].map((id) => panIn(mic(id, moved), null))).toEqual(
+      before.map((p) => p + 30),
+    );
+    const end = applyAll(moved, [
+      pansTogether(
+        ownersOf(moved).filter((o) => three.some((t) => t.id === o.id)),
+        mic("snare", moved),
+        100,
+        null,
+      ),
+    ]);
+    expect(["kick", "snare", "oh"].map((id) => panIn(mic(id, end), null))).toEqual(
+      before.map((p) => Math.min(100, p + 100 - before[1]!)),
+    );
     const there = applyAll(song, [pansTogether(three, mic("oh"), -20, "v")]);
     expect([panIn(mic("oh", there), "v"), panIn(mic("oh", there), null)]).toEqual([-20, before[2]]);
     expect(owner("kit", moved)).toEqual(owner("kit"));
-  }); // prettier-ignore
+  });
   test("are muted as one step", () => {
     const muted = applyAll(song, [switchedTogether(three, { muted: true })]);
     expect(three.every((o) => owner(o.id, muted).muted)).toBe(true);

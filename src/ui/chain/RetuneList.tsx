@@ -21,15 +21,26 @@ const works = (p: ProcessorState, name: string): boolean =>
   p.on && !processorType(p.type).idle(p.params).includes(name);
 
 /** What of a copied chain fits each target better otherwise; nothing where it is not known from which drum it comes. */
-export function useRetuneLines(source: string | null, targets: readonly Owner[], copied: readonly ProcessorState[]): RetuneLine[] {
+export function useRetuneLines(
+  source: string | null,
+  targets: readonly Owner[],
+  copied: readonly ProcessorState[],
+): RetuneLine[] {
   const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
   const from = ownerOf(song, source);
   if (!from) return [];
   return targets
     .filter((to) => to.id !== from.id)
-    .flatMap((to) => retunings(copied, knownDrum(song, facts, from), knownDrum(song, facts, to)).map((line) => ({ ...line, key: `${to.id} ${line.at} ${line.name}`, owner: to.id, works: works(copied[line.at]!, line.name) })));
-} // prettier-ignore
+    .flatMap((to) =>
+      retunings(copied, knownDrum(song, facts, from), knownDrum(song, facts, to)).map((line) => ({
+        ...line,
+        key: `${to.id} ${line.at} ${line.name}`,
+        owner: to.id,
+        works: works(copied[line.at]!, line.name),
+      })),
+    );
+}
 
 /** The chain as it goes to each target: tuned by the lines that were not refused. */
 export const tunedBy =

@@ -17,7 +17,12 @@ export function CloseCalls({ mic, threshold, trim }: { mic: Mic; threshold: numb
   const events = useSong((s) => s.facts.events[mic.piece]);
   const [chosen, setChosen] = useState<number | null>(null);
   const calls = useMemo(
-    () => closeCalls(events?.events ?? [], song.hits.filter((h) => h.piece === mic.piece), threshold - trim), // prettier-ignore
+    () =>
+      closeCalls(
+        events?.events ?? [],
+        song.hits.filter((h) => h.piece === mic.piece),
+        threshold - trim,
+      ),
     [events, song.hits, mic.piece, threshold, trim],
   );
   if (mainMic(song.mics, mic.piece)?.id !== mic.id || !events) return null;

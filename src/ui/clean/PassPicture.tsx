@@ -52,7 +52,9 @@ export function PassPicture({
     if (!after || !before) return [];
     const points = (list: readonly number[]) =>
       envelopeTimesMs.map((t, i): [number, number] => [t, list[i]!]);
-    const name = cleaned ? "after cleaning" : `after ${processorType(first.type).label}${first.on ? "" : ", if it were on"}`; // prettier-ignore
+    const name = cleaned
+      ? "after cleaning"
+      : `after ${processorType(first.type).label}${first.on ? "" : ", if it were on"}`;
     return [
       { label: "before", color: "ink-soft", dashed: true, points: points(before) },
       { label: name, color, width: 2.5, points: points(after) },
@@ -61,7 +63,12 @@ export function PassPicture({
   const { value } = effect;
   const gained = value ? value.betweenAfter - value.betweenBefore : 0;
   const kept = value ? medianOr(value.peakAfter, 0) - medianOr(value.peakBefore, 0) : 0;
-  const note = cleaned || !value ? (effect.busy ? "measuring …" : "") : `between strokes ${signed(gained, 1)} dB, peaks ${signed(kept, 1)} dB`; // prettier-ignore
+  const note =
+    cleaned || !value
+      ? effect.busy
+        ? "measuring …"
+        : ""
+      : `between strokes ${signed(gained, 1)} dB, peaks ${signed(kept, 1)} dB`;
 
   const hold = gate.params["hold"] as number;
   const release = gate.params["release"] as number;

@@ -81,10 +81,21 @@ export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
     const { atHits, between } = spectra.value;
     const top = Math.max(...atHits.levels);
     return [
-      { label: `at ${spectra.value.strokes} strokes`, color, width: 2, points: f.map((x, i) => [x, atHits.levels[i]! - top]) },
-      { label: `between, ${spectra.value.bleedEvents} bleed events`, color: "ink-soft", fill: true, width: 1.25, points: f.map((x, i) => [x, between.levels[i]! - top]) },
+      {
+        label: `at ${spectra.value.strokes} strokes`,
+        color,
+        width: 2,
+        points: f.map((x, i) => [x, atHits.levels[i]! - top]),
+      },
+      {
+        label: `between, ${spectra.value.bleedEvents} bleed events`,
+        color: "ink-soft",
+        fill: true,
+        width: 1.25,
+        points: f.map((x, i) => [x, between.levels[i]! - top]),
+      },
       ...bands,
-    ]; // prettier-ignore
+    ];
   }, [spectra.value, dynamicEq, color, sampleRate]);
   const cancel = processorOf(mic, "cancel");
   const moving = useMemo(
@@ -104,7 +115,13 @@ export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
             label: bandName(b).charAt(0),
             drag: (x, y, done) => {
               if (b !== band) onBand(b);
-              set({ [frequency]: clip(frequency, Number(x.toPrecision(3))), [gain]: clip(gain, Math.round(2 * y) / 2) }, done); // prettier-ignore
+              set(
+                {
+                  [frequency]: clip(frequency, Number(x.toPrecision(3))),
+                  [gain]: clip(gain, Math.round(2 * y) / 2),
+                },
+                done,
+              );
             },
           };
         })

@@ -13,9 +13,14 @@ export const listenWays: readonly {
 }[] = [
   { setting: "mono", label: "Mono", help: "Left and right folded together", key: "N" },
   { setting: "swapped", label: "Sides swapped", help: "Left heard right, right heard left", key: "" },
-  { setting: "small", label: "Small loudspeaker", help: "One small speaker: nothing below 250 Hz or above 7 kHz", key: "B" },
+  {
+    setting: "small",
+    label: "Small loudspeaker",
+    help: "One small speaker: nothing below 250 Hz or above 7 kHz",
+    key: "B",
+  },
   { setting: "dimmed", label: "20 dB quieter", help: "To talk, or to hear what stands out", key: "Q" },
-]; // prettier-ignore
+];
 
 export const toggleWay = (setting: keyof MonitorSettings): void =>
   playback.setMonitor({ [setting]: !usePlayback.getState().monitor[setting] });

@@ -11,7 +11,13 @@ const song = applyAll(plain, [
   { op: "setProcessor", owner: "snare", processor: "snare.eq", on: true },
   { op: "setProcessor", owner: "kick", processor: "kick.dynamicEq", on: true },
 ]);
-const bench = (values: Partial<Bench>): Bench => ({ step: "clean", piece: null, mic: null, processor: null, ...values }); // prettier-ignore
+const bench = (values: Partial<Bench>): Bench => ({
+  step: "clean",
+  piece: null,
+  mic: null,
+  processor: null,
+  ...values,
+});
 const of = (scope: Parameters<typeof comparisonOf>[1], values: Partial<Bench>) =>
   comparisonOf(song, scope, bench(values), null);
 

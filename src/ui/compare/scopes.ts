@@ -6,8 +6,16 @@ import type { ProcessorState, Song, Step } from "../../core/song/song";
 
 /** What a comparison switches. */
 export const scopes = [
-  "processor", "chain", "drum", "step", "parallel", "everything", "version", "flavour", "reference",
-] as const; // prettier-ignore
+  "processor",
+  "chain",
+  "drum",
+  "step",
+  "parallel",
+  "everything",
+  "version",
+  "flavour",
+  "reference",
+] as const;
 export type Scope = (typeof scopes)[number];
 
 const belongs = (step: Step, { type }: ProcessorState): boolean => processorType(type).step === step;

@@ -19,7 +19,10 @@ export function Files({ task, files }: { task: string; files: readonly File[] })
     <>
       <div className="bench-head">
         <h2>
-          Files <small>{files.length}, {megabytes(bytes)}</small>
+          Files{" "}
+          <small>
+            {files.length}, {megabytes(bytes)}
+          </small>
         </h2>
         <a className="btn btn-sm btn-outline-primary" href={`/api/tasks/${task}/zip`} download>
           <Download aria-hidden /> All as a ZIP
@@ -39,7 +42,12 @@ export function Files({ task, files }: { task: string; files: readonly File[] })
                 {!sounds(f.name) ? null : heard === f.id ? (
                   <audio controls autoPlay src={`/api/files/${f.id}`} aria-label={f.name} />
                 ) : (
-                  <Button size="sm" variant="outline-secondary" aria-label={`Hear ${f.name}`} onClick={() => setHeard(f.id)}>
+                  <Button
+                    size="sm"
+                    variant="outline-secondary"
+                    aria-label={`Hear ${f.name}`}
+                    onClick={() => setHeard(f.id)}
+                  >
                     <Play aria-hidden /> hear
                   </Button>
                 )}
@@ -50,4 +58,4 @@ export function Files({ task, files }: { task: string; files: readonly File[] })
       </Table>
     </>
   );
-} // prettier-ignore
+}

@@ -15,14 +15,19 @@ export function ImportQuestion() {
   const tight = room !== null && 1.1 * bytes > room.diskFree;
   const large = room !== null && memory > 0.9 * room.memory;
   return (
-    <Alert variant={tight || large ? "warning" : "info"} className="import-question" role="alertdialog" aria-label="Much to bring in">
+    <Alert
+      variant={tight || large ? "warning" : "info"}
+      className="import-question"
+      role="alertdialog"
+      aria-label="Much to bring in"
+    >
       <p>
         {files.length} files, {gigabytes(bytes)}: they take as much room on the disk
-        {room && `, where ${gigabytes(room.diskFree)} are free`}. The analysis holds them decoded in memory, about{" "}
-        {gigabytes(memory)}
-        {room && ` of ${gigabytes(room.memory)}`}.
-        {tight && " They do not all fit on the disk."}
-        {large && " They do not fit into memory: the takes can be played and mixed, but not analysed; bring them in as songs of their own."}
+        {room && `, where ${gigabytes(room.diskFree)} are free`}. The analysis holds them decoded in memory,
+        about {gigabytes(memory)}
+        {room && ` of ${gigabytes(room.memory)}`}.{tight && " They do not all fit on the disk."}
+        {large &&
+          " They do not fit into memory: the takes can be played and mixed, but not analysed; bring them in as songs of their own."}
       </p>
       <Button size="sm" onClick={takeFiles}>
         Bring them in
@@ -32,4 +37,4 @@ export function ImportQuestion() {
       </Button>
     </Alert>
   );
-} // prettier-ignore
+}

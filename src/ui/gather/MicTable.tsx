@@ -162,7 +162,10 @@ export function MicTable() {
     if (ctrlKey || metaKey)
       return setMarked(rows.includes(id) ? rows.filter((x) => x !== id) : [...rows, id]);
     if (shiftKey && chosen) {
-      const [from, to] = [chosen, id].map((x) => mics.findIndex((m) => m.id === x)).sort((a, b) => a - b) as [number, number]; // prettier-ignore
+      const [from, to] = [chosen, id].map((x) => mics.findIndex((m) => m.id === x)).sort((a, b) => a - b) as [
+        number,
+        number,
+      ];
       return setMarked(mics.slice(from, to + 1).map((m) => m.id));
     }
     setMarked([]);

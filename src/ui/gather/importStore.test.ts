@@ -23,7 +23,10 @@ class FakeUploads {
   running = 0;
 
   begin(asked: { name: string; bytes: number; mark: string }): object {
-    const id = [...this.open].find(([, u]) => u.name === asked.name && u.size === asked.bytes && u.mark === asked.mark)?.[0] ?? `u${this.open.size + 1}`; // prettier-ignore
+    const id =
+      [...this.open].find(
+        ([, u]) => u.name === asked.name && u.size === asked.bytes && u.mark === asked.mark,
+      )?.[0] ?? `u${this.open.size + 1}`;
     if (!this.open.has(id)) this.open.set(id, { ...asked, size: asked.bytes, bytes: Buffer.alloc(0) });
     return { id, received: this.open.get(id)!.bytes.length };
   }
@@ -32,7 +35,17 @@ class FakeUploads {
     if (this.refuses.has(name)) return [400, { code: "invalid", message: `${name} is no audio.` }];
     this.taken.push({ name, bytes });
     const remarks = name.includes("96k") ? ["converted from 96000 to 48000 Hz"] : [];
-    if (name.endsWith(".zip")) return [200, { taken: [{ file: "a.wav", remarks: [] }, { file: "b.wav", remarks: ["begins late"] }], refused: [{ file: "c.wav", message: "c.wav is broken." }] }]; // prettier-ignore
+    if (name.endsWith(".zip"))
+      return [
+        200,
+        {
+          taken: [
+            { file: "a.wav", remarks: [] },
+            { file: "b.wav", remarks: ["begins late"] },
+          ],
+          refused: [{ file: "c.wav", message: "c.wav is broken." }],
+        },
+      ];
     return [200, { taken: [{ file: name, remarks }], refused: [] }];
   }
 }
@@ -130,7 +143,10 @@ describe("files that are brought into a song", () => {
     await importFiles("s1", [large]);
     await done();
     expect(server.taken[0]!.bytes.equals(Buffer.from(await large.arrayBuffer()))).toBe(true);
-    expect(useImport.getState().rows[0]).toMatchObject({ progress: 1, message: "converted from 96000 to 48000 Hz" }); // prettier-ignore
+    expect(useImport.getState().rows[0]).toMatchObject({
+      progress: 1,
+      message: "converted from 96000 to 48000 Hz",
+    });
   });
   test("a connection that breaks off is waited for, and the file goes on where it stopped", async () => {
     server.breaks = 2;

@@ -44,7 +44,15 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Where a label was only heard, it is asked about: A plays the file alone, Yes settles it.",
       "In the list, Shift and two letters label a file, as in Shift S, T for snare top.",
     ],
-    figures: [peak, { name: "Crest", means: "How far peaks stand out of the whole: drums have 12 to 20 dB as a rule of thumb.", measured: "Largest sample against the mean power, dB." }, share],
+    figures: [
+      peak,
+      {
+        name: "Crest",
+        means: "How far peaks stand out of the whole: drums have 12 to 20 dB as a rule of thumb.",
+        measured: "Largest sample against the mean power, dB.",
+      },
+      share,
+    ],
   },
   align: {
     purpose: "Put mics of one drum in phase, so that together they have more low end and not less.",
@@ -53,9 +61,24 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "P turns the chosen mic over, comma and full stop move it; overheads can become the clock of the kit.",
     ],
     figures: [
-      { name: "Low end of the sum", means: "What both mics together have below 250 Hz, against the louder of them: up to +6 dB when they agree, far below 0 when they cancel.", measured: "Energy of the sum over the strokes of that drum, before and after." },
-      { name: "ms, frames, metres", means: "How much later a mic hears the drum; sound goes 34 cm in a millisecond.", measured: "Lag at which both mics are most alike over all strokes, to a part of a frame; 343 m/s at 20 °C." },
-      { name: "Alike, %", means: "How much of a band both mics hear in the same way: with 100 % it adds up or cancels whole, with 0 % it does neither.", measured: "Coherence of both over the strokes, by band." },
+      {
+        name: "Low end of the sum",
+        means:
+          "What both mics together have below 250 Hz, against the louder of them: up to +6 dB when they agree, far below 0 when they cancel.",
+        measured: "Energy of the sum over the strokes of that drum, before and after.",
+      },
+      {
+        name: "ms, frames, metres",
+        means: "How much later a mic hears the drum; sound goes 34 cm in a millisecond.",
+        measured:
+          "Lag at which both mics are most alike over all strokes, to a part of a frame; 343 m/s at 20 °C.",
+      },
+      {
+        name: "Alike, %",
+        means:
+          "How much of a band both mics hear in the same way: with 100 % it adds up or cancels whole, with 0 % it does neither.",
+        measured: "Coherence of both over the strokes, by band.",
+      },
     ],
   },
   tighten: {
@@ -66,7 +89,12 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Review passes from move to move, A plays it as it was played.",
     ],
     figures: [
-      { name: "Spread", means: "How far strokes lie from the grid; 5 to 15 ms are usual for good players (a rule of thumb).", measured: "Root of the mean square distance of leading main strokes from the nearest line of the grid, before and after the cuts." },
+      {
+        name: "Spread",
+        means: "How far strokes lie from the grid; 5 to 15 ms are usual for good players (a rule of thumb).",
+        measured:
+          "Root of the mean square distance of leading main strokes from the nearest line of the grid, before and after the cuts.",
+      },
       share,
     ],
   },
@@ -77,9 +105,22 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Each way of cleaning is judged by what it does to bleed and to strokes, tails and ghost notes.",
     ],
     figures: [
-      { name: "Bleed, dB", means: "How much quieter a way of cleaning makes the other drums in a mic; −20 is a tenth of what was there.", measured: "Energy at strokes of other drums that lie apart from its own, with it against without." },
-      { name: "Strokes, dB", means: "What cleaning costs the drum itself; 0 is nothing.", measured: "Energy of the first 80 ms of main strokes with it and without, in the middle." },
-      { name: "Place in the overheads", means: "Where a cymbal is heard between left and right, and where close mics pull it.", measured: "Power above 3 kHz of both sides at its strokes, their difference against their sum." },
+      {
+        name: "Bleed, dB",
+        means:
+          "How much quieter a way of cleaning makes the other drums in a mic; −20 is a tenth of what was there.",
+        measured: "Energy at strokes of other drums that lie apart from its own, with it against without.",
+      },
+      {
+        name: "Strokes, dB",
+        means: "What cleaning costs the drum itself; 0 is nothing.",
+        measured: "Energy of the first 80 ms of main strokes with it and without, in the middle.",
+      },
+      {
+        name: "Place in the overheads",
+        means: "Where a cymbal is heard between left and right, and where close mics pull it.",
+        measured: "Power above 3 kHz of both sides at its strokes, their difference against their sum.",
+      },
     ],
   },
   shape: {
@@ -89,9 +130,22 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Pictures show all strokes as they come in and as they leave; drag a wished reduction, sweep a band by ear.",
     ],
     figures: [
-      { name: "Reduction, dB", means: "How far a compressor turns a stroke down at most.", measured: "Within the first 80 ms of every stroke, told for half of them and for the loudest." },
-      { name: "Peak and loudness, dB", means: "What a processor does to the peaks, and to how loud strokes are; “matched” takes the second away.", measured: "K-weighted power of 200 ms from the stroke on (ITU-R BS.1770), before and after." },
-      { name: "T60", means: "How long a ring takes to die away by 60 dB.", measured: "Slope of the decay between strokes in a narrow band, as in room acoustics (ISO 3382)." },
+      {
+        name: "Reduction, dB",
+        means: "How far a compressor turns a stroke down at most.",
+        measured: "Within the first 80 ms of every stroke, told for half of them and for the loudest.",
+      },
+      {
+        name: "Peak and loudness, dB",
+        means:
+          "What a processor does to the peaks, and to how loud strokes are; “matched” takes the second away.",
+        measured: "K-weighted power of 200 ms from the stroke on (ITU-R BS.1770), before and after.",
+      },
+      {
+        name: "T60",
+        means: "How long a ring takes to die away by 60 dB.",
+        measured: "Slope of the decay between strokes in a narrow band, as in room acoustics (ISO 3382).",
+      },
     ],
   },
   blend: {
@@ -103,9 +157,22 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
     ],
     figures: [
       loudness,
-      { name: "L/R", means: "1: both sides are the same, 0: they have nothing in common, below 0: they cancel in mono.", measured: "Product of left and right over the root of their powers, while it plays." },
-      { name: "What a path brings, dB", means: "How much louder each drum becomes by it, cymbals as well.", measured: "The kit over 30 s with the path at 0 dB and without it, over the first 120 ms of half of the strokes." },
-      { name: "Loss in mono, dB", means: "What is gone where left and right come from one loudspeaker.", measured: "Power of the sum of both sides against their powers, by band and by mic." },
+      {
+        name: "L/R",
+        means: "1: both sides are the same, 0: they have nothing in common, below 0: they cancel in mono.",
+        measured: "Product of left and right over the root of their powers, while it plays.",
+      },
+      {
+        name: "What a path brings, dB",
+        means: "How much louder each drum becomes by it, cymbals as well.",
+        measured:
+          "The kit over 30 s with the path at 0 dB and without it, over the first 120 ms of half of the strokes.",
+      },
+      {
+        name: "Loss in mono, dB",
+        means: "What is gone where left and right come from one loudspeaker.",
+        measured: "Power of the sum of both sides against their powers, by band and by mic.",
+      },
     ],
   },
   deliver: {
@@ -114,6 +181,14 @@ export const stepHelp: Readonly<Record<Step, StepHelp>> = {
       "Choose what goes out and its form; the names are shown before anything is written.",
       "Every file can be heard here; one press packs all of them as a ZIP.",
     ],
-    figures: [peak, loudness, { name: "Stems against the kit, dB", means: "What is left when the stems are taken from the kit; below −120 dB it is the same.", measured: "Loudest sample of the difference, where nothing works on the kit as a whole." }],
+    figures: [
+      peak,
+      loudness,
+      {
+        name: "Stems against the kit, dB",
+        means: "What is left when the stems are taken from the kit; below −120 dB it is the same.",
+        measured: "Loudest sample of the difference, where nothing works on the kit as a whole.",
+      },
+    ],
   },
-}; // prettier-ignore
+};

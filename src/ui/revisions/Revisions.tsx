@@ -49,10 +49,21 @@ function Entry({ revision }: { revision: Revision }) {
               ))}
             </Dropdown.Menu>
           </Dropdown>
-          <a className="btn btn-sm btn-outline-primary" href={`/api/songs/${id}/archive?revision=${number}`} download>
+          <a
+            className="btn btn-sm btn-outline-primary"
+            href={`/api/songs/${id}/archive?revision=${number}`}
+            download
+          >
             As a file
           </a>
-          <Button size="sm" variant="outline-secondary" onClick={() => window.confirm(`Give revision ${number}, ${name}, up? It cannot be brought back.`) && void giveUp(number)}>
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            onClick={() =>
+              window.confirm(`Give revision ${number}, ${name}, up? It cannot be brought back.`) &&
+              void giveUp(number)
+            }
+          >
             Give up
           </Button>
         </span>
@@ -76,7 +87,7 @@ function Entry({ revision }: { revision: Revision }) {
       )}
     </li>
   );
-} // prettier-ignore
+}
 
 /** States of the song under a number and a name: kept, listed with what changed, gone back to, one drum taken from, given away. */
 export function Revisions() {
@@ -105,20 +116,49 @@ export function Revisions() {
           if (name.trim() !== "" && !busy) void submit();
         }}
       >
-        <Form.Control size="sm" aria-label="Name of the revision" placeholder="Name" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
-        <Form.Control size="sm" aria-label="Note" placeholder="Note" maxLength={2000} value={note} onChange={(e) => setNote(e.target.value)} />
+        <Form.Control
+          size="sm"
+          aria-label="Name of the revision"
+          placeholder="Name"
+          maxLength={80}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <Form.Control
+          size="sm"
+          aria-label="Note"
+          placeholder="Note"
+          maxLength={2000}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
         <Button size="sm" type="submit" disabled={busy || name.trim() === ""}>
           Keep as revision {(revisions[0]?.number ?? 0) + 1}
         </Button>
       </form>
       {revisions.length === 0 ? (
-        <p className="lead">A revision is the whole song under a number and a name: compared in “an earlier state …”, gone back to as one step, or one drum of it.</p>
+        <p className="lead">
+          A revision is the whole song under a number and a name: compared in “an earlier state …”, gone back
+          to as one step, or one drum of it.
+        </p>
       ) : (
         <>
           {revisions.length > page / 3 && (
             <div className="bench-head">
-              <Form.Control size="sm" type="search" className="search" aria-label="Search the revisions" placeholder="Search names, notes and changes" value={wanted} onChange={(e) => setWanted(e.target.value)} />
-              {words !== "" && <small role="status">{found.length} of {revisions.length}</small>}
+              <Form.Control
+                size="sm"
+                type="search"
+                className="search"
+                aria-label="Search the revisions"
+                placeholder="Search names, notes and changes"
+                value={wanted}
+                onChange={(e) => setWanted(e.target.value)}
+              />
+              {words !== "" && (
+                <small role="status">
+                  {found.length} of {revisions.length}
+                </small>
+              )}
             </div>
           )}
           <ol className="revisions">
@@ -135,4 +175,4 @@ export function Revisions() {
       )}
     </>
   );
-} // prettier-ignore
+}

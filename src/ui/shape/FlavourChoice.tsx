@@ -21,9 +21,7 @@ export function FlavourChoice({ piece }: { piece: Piece | null }) {
   const name = piece === null ? "the kit" : pieceNames[piece];
   const differ = piece === null ? Object.keys(song.shaping.byPiece).length : 0;
   const choose = (flavour: Flavour) =>
-    useSong
-      .getState()
-      .change(`Flavour of ${name}: ${flavour}`, changeFlavour(song, facts, piece, flavour));
+    useSong.getState().change(`Flavour of ${name}: ${flavour}`, changeFlavour(song, facts, piece, flavour));
   return (
     <div className="flavour">
       <span className="quiet">Flavour of {name}</span>
@@ -42,8 +40,12 @@ export function FlavourChoice({ piece }: { piece: Piece | null }) {
         ))}
       </ButtonGroup>
       <span className="quiet">
-        {own ? `the kit is ${song.shaping.flavour}` : differ > 0 ? `${differ} drums differ; a press changes all` : does[now]}
+        {own
+          ? `the kit is ${song.shaping.flavour}`
+          : differ > 0
+            ? `${differ} drums differ; a press changes all`
+            : does[now]}
       </span>
     </div>
   );
-} // prettier-ignore
+}

@@ -71,7 +71,10 @@ function Row({ mic, proposals }: RowProps) {
     const p = proposals.find((x) => aboutOf(x) === type);
     if (!p) return <span className="quiet">–</span>;
     return (
-      <span className={isTaken(song, p) ? "" : song.refused.includes(p.id) ? "refused" : "open"} title={p.sentence}>
+      <span
+        className={isTaken(song, p) ? "" : song.refused.includes(p.id) ? "refused" : "open"}
+        title={p.sentence}
+      >
         {p.figure}
       </span>
     );
@@ -80,13 +83,24 @@ function Row({ mic, proposals }: RowProps) {
     <>
       <tr>
         <th scope="row">
-          <button type="button" className="more" aria-expanded={open} onClick={() => setOpen(!open)} title="Why, in words">
+          <button
+            type="button"
+            className="more"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+            title="Why, in words"
+          >
             {open ? <ChevronDown aria-hidden /> : <ChevronRight aria-hidden />} {name}
           </button>
         </th>
         <td>
           {shaped && !toneStays && (
-            <button type="button" className="to-bench" title={`${name} on the bench`} onClick={() => chooseMic(mic.id)}>
+            <button
+              type="button"
+              className="to-bench"
+              title={`${name} on the bench`}
+              onClick={() => chooseMic(mic.id)}
+            >
               <StrokePicture mic={mic} stroke={shaped.stroke} />
             </button>
           )}
@@ -106,7 +120,12 @@ function Row({ mic, proposals }: RowProps) {
             <Button
               size="sm"
               aria-label={`Take ${waiting.length} for ${name}`}
-              onClick={() => change(`Shape ${name}: take ${waiting.length} proposals`, { op: "several", operations: takeTogether(song, waiting) })}
+              onClick={() =>
+                change(`Shape ${name}: take ${waiting.length} proposals`, {
+                  op: "several",
+                  operations: takeTogether(song, waiting),
+                })
+              }
             >
               Take {waiting.length}
             </Button>
@@ -128,7 +147,7 @@ function Row({ mic, proposals }: RowProps) {
       )}
     </>
   );
-} // prettier-ignore
+}
 
 /** Shape of the whole kit, a mic a row: average stroke before and after, and what each proposal changes. */
 export function KitTable({ proposals }: { proposals: readonly Proposal[] }) {
@@ -141,7 +160,10 @@ export function KitTable({ proposals }: { proposals: readonly Proposal[] }) {
         <thead>
           <tr>
             <th scope="col">Mic</th>
-            <th scope="col" title="200 ms of the average stroke, 42 dB below its loudest: dashed as it comes in, coloured behind the proposals">
+            <th
+              scope="col"
+              title="200 ms of the average stroke, 42 dB below its loudest: dashed as it comes in, coloured behind the proposals"
+            >
               Average stroke
             </th>
             {Object.entries(columns).map(([type, label]) => (
@@ -162,4 +184,4 @@ export function KitTable({ proposals }: { proposals: readonly Proposal[] }) {
       </table>
     </ProposalTable>
   );
-} // prettier-ignore
+}

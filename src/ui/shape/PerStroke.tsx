@@ -80,11 +80,30 @@ function spreadOf({ owner, picture, value, grip, wish }: PerStrokeProps, color: 
   const series: Series[] = !value
     ? []
     : reductions
-      ? [{ label: "gain reduction of every stroke", color, fill: true, width: 2.25, points: histogram(value.reductionDb, 0.5, 0, 41) }]
+      ? [
+          {
+            label: "gain reduction of every stroke",
+            color,
+            fill: true,
+            width: 2.25,
+            points: histogram(value.reductionDb, 0.5, 0, 41),
+          },
+        ]
       : [
-          { label: "peaks before", color: "ink-soft", dashed: true, points: histogram(value.peakBefore, 1, -36, 43) },
-          { label: "peaks after", color, fill: true, width: 2.25, points: histogram(value.peakAfter, 1, -36, 43) },
-        ]; // prettier-ignore
+          {
+            label: "peaks before",
+            color: "ink-soft",
+            dashed: true,
+            points: histogram(value.peakBefore, 1, -36, 43),
+          },
+          {
+            label: "peaks after",
+            color,
+            fill: true,
+            width: 2.25,
+            points: histogram(value.peakAfter, 1, -36, 43),
+          },
+        ];
   const tallest = Math.max(4, ...series.flatMap((s) => s.points.map((p) => p[1])));
   // What is usual on a mic says nothing of a whole bus.
   const usual = (isMic(owner) ? (picture.usual ?? []) : []).map((w, i) =>
@@ -94,7 +113,15 @@ function spreadOf({ owner, picture, value, grip, wish }: PerStrokeProps, color: 
   const wished: Mark[] =
     middle === null
       ? []
-      : [{ id: "wish", axis: "x", value: middle, label: `half of them ${middle.toFixed(1)} dB: drag`, drag: wish!.drag }]; // prettier-ignore
+      : [
+          {
+            id: "wish",
+            axis: "x",
+            value: middle,
+            label: `half of them ${middle.toFixed(1)} dB: drag`,
+            drag: wish!.drag,
+          },
+        ];
   return {
     caption: reductions
       ? `Gain reduction per stroke of ${nameOf(owner)}`
@@ -118,12 +145,29 @@ function inOutOf({ owner, state, value, grip }: PerStrokeProps, color: string): 
   const series: Series[] = [
     { label: "unchanged", color: "ink-soft", dashed: true, points: levels.map((x) => [x, x]) },
     ...(state.type === "compressor"
-      ? [{ label: "static curve", color: "accent", width: 2, points: levels.map((x): [number, number] => [x, compressedLevel(x, v("threshold"), v("ratio"), v("knee")) + v("makeup")]) }]
+      ? [
+          {
+            label: "static curve",
+            color: "accent",
+            width: 2,
+            points: levels.map((x): [number, number] => [
+              x,
+              compressedLevel(x, v("threshold"), v("ratio"), v("knee")) + v("makeup"),
+            ]),
+          },
+        ]
       : []),
     ...(value
-      ? [{ label: "every stroke: click to hear", color, kind: "points" as const, points: value.peakBefore.map((x, i): [number, number] => [x, value.peakAfter[i]!]) }]
+      ? [
+          {
+            label: "every stroke: click to hear",
+            color,
+            kind: "points" as const,
+            points: value.peakBefore.map((x, i): [number, number] => [x, value.peakAfter[i]!]),
+          },
+        ]
       : []),
-  ]; // prettier-ignore
+  ];
   return {
     caption: `Peak of every stroke of ${nameOf(owner)} as it comes in and as it goes out`,
     series,
@@ -135,8 +179,16 @@ function inOutOf({ owner, state, value, grip }: PerStrokeProps, color: string): 
 }
 
 /** What happens to each stroke at its place in the song. */
-function alongOf({ owner, type, value }: PerStrokeProps, color: string, song: { sampleRate: number; frames: number }): Picture {
-  const change = !value ? [] : type.meters ? value.reductionDb.map((r) => -r) : value.peakAfter.map((p, i) => p - value.peakBefore[i]!);
+function alongOf(
+  { owner, type, value }: PerStrokeProps,
+  color: string,
+  song: { sampleRate: number; frames: number },
+): Picture {
+  const change = !value
+    ? []
+    : type.meters
+      ? value.reductionDb.map((r) => -r)
+      : value.peakAfter.map((p, i) => p - value.peakBefore[i]!);
   const at = (i: number): [number, number] => [value!.strokes[i]! / song.sampleRate, change[i]!];
   const all = change.map((_, i) => i);
   const near = Math.max(2, ...change.map((c) => Math.abs(c))) * 1.15;
@@ -145,25 +197,47 @@ function alongOf({ owner, type, value }: PerStrokeProps, color: string, song: { 
     caption: `What happens to each stroke of ${nameOf(owner)} along the song`,
     series: [{ label: "every stroke: click to hear", color, kind: "points", points: all.map(at) }],
     x: { label: "Time in the recording, s", min: 0, max: Math.ceil(song.frames / song.sampleRate) },
-    y: { label: type.meters ? "Reduction, dB" : "Change of the peak, dB", min: -near, max: lifted ? near : 0.5 },
+    y: {
+      label: type.meters ? "Reduction, dB" : "Change of the peak, dB",
+      min: -near,
+      max: lifted ? near : 0.5,
+    },
     marks: [],
     points: true,
   };
-} // prettier-ignore
+}
 
 /** Harmonics of a tone at the drum's fundamental and at the level of its strokes. */
-function harmonicsOf({ owner, state, value }: PerStrokeProps, color: string, fundamental: number, sampleRate: number): Picture {
+function harmonicsOf(
+  { owner, state, value }: PerStrokeProps,
+  color: string,
+  fundamental: number,
+  sampleRate: number,
+): Picture {
   const level = value ? medianOr(value.peakBefore, -12) : -12;
   const added = harmonicsAdded(state, fundamental, level, sampleRate);
   return {
     caption: `Harmonics that are added to a tone of ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS`,
-    series: [{ label: `added to ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS, as half of the strokes have`, color, kind: "bars", base: -90, points: toldHarmonics.map((n, i): [number, number] => [n, Math.max(-90, added[i]!)]) }],
-    x: { label: `Harmonic of ${owner.piece === "snare" ? "the drum's tone" : "the fundamental"}`, min: 1.5, max: 9.5, ticks: toldHarmonics },
+    series: [
+      {
+        label: `added to ${fundamental.toFixed(0)} Hz at ${level.toFixed(1)} dBFS, as half of the strokes have`,
+        color,
+        kind: "bars",
+        base: -90,
+        points: toldHarmonics.map((n, i): [number, number] => [n, Math.max(-90, added[i]!)]),
+      },
+    ],
+    x: {
+      label: `Harmonic of ${owner.piece === "snare" ? "the drum's tone" : "the fundamental"}`,
+      min: 1.5,
+      max: 9.5,
+      ticks: toldHarmonics,
+    },
     y: { label: "Against the tone, dB", min: -90, max: 0 },
     marks: [],
     points: false,
   };
-} // prettier-ignore
+}
 
 /** What a processor does to every stroke, looked at in one of several ways. */
 export function PerStroke(props: PerStrokeProps) {
@@ -171,7 +245,12 @@ export function PerStroke(props: PerStrokeProps) {
   const { sampleRate, frames } = useSong((s) => s.song!);
   const tone = useTone(owner);
   const [chosen, choose] = useState<View>("spread");
-  const offered: View[] = ["spread", "inOut", "along", ...(type.purpose === "colour" && tone ? ["harmonics" as const] : [])]; // prettier-ignore
+  const offered: View[] = [
+    "spread",
+    "inOut",
+    "along",
+    ...(type.purpose === "colour" && tone ? ["harmonics" as const] : []),
+  ];
   const view = offered.includes(chosen) ? chosen : "spread";
   const color = colorOf(owner);
   const fundamental = tone?.fundamental ?? 100;

@@ -22,15 +22,41 @@ import { useSong } from "../shared/songStore";
 import { strokesIn } from "../../core/shape/heardDrums";
 
 const specs = {
-  weight: number("Weight", "", -100, 100, 0, `A bell at the drum's fundamental: ${quickReach.weight} dB at 100.`),
-  stick: number("Stick", "", -100, 100, 0, `A bell where the stick is, ${quickReach.stick} dB at 100, and the attack of every stroke, ${quickReach.attack} dB.`),
+  weight: number(
+    "Weight",
+    "",
+    -100,
+    100,
+    0,
+    `A bell at the drum's fundamental: ${quickReach.weight} dB at 100.`,
+  ),
+  stick: number(
+    "Stick",
+    "",
+    -100,
+    100,
+    0,
+    `A bell where the stick is, ${quickReach.stick} dB at 100, and the attack of every stroke, ${quickReach.attack} dB.`,
+  ),
   air: number("Air", "", -100, 100, 0, `A high shelf: ${quickReach.air} dB at 100.`),
-  density: number("Density", "", -100, 100, 0, "Compression by the strokes' own crest; under 0 their tails go down."),
-} as const; // prettier-ignore
+  density: number(
+    "Density",
+    "",
+    -100,
+    100,
+    0,
+    "Compression by the strokes' own crest; under 0 their tails go down.",
+  ),
+} as const;
 const hertz = (f: number): string => (f < 1000 ? `${f.toFixed(0)} Hz` : `${(f / 1000).toFixed(1)} kHz`);
 
 /** Strokes of a mic or bus as they come into its quick controls, and what places the controls by them. */
-function usePlaced(owner: Owner): { ask: QuickAsk; basis: QuickBasis | null; busy: boolean; error: string | null } {
+function usePlaced(owner: Owner): {
+  ask: QuickAsk;
+  basis: QuickBasis | null;
+  busy: boolean;
+  error: string | null;
+} {
   const song = useSong((s) => s.song!);
   const id = useSong((s) => s.id);
   const facts = useSong((s) => s.facts);
@@ -43,7 +69,7 @@ function usePlaced(owner: Owner): { ask: QuickAsk; basis: QuickBasis | null; bus
   const asked = mains.length > 0 ? { input, mains, piece: owner.piece, fundamental } : null;
   const { value, busy, error } = useEvidence("quick", JSON.stringify([key, fundamental]), asked);
   return { ask: { input, mains }, basis: value, busy, error };
-} // prettier-ignore
+}
 type QuickAsk = Pick<Parameters<typeof askEvidence<"quick">>[1], "input" | "mains">;
 
 /** Whether the quick controls are open: the strokes are measured for them only then. */
@@ -93,7 +119,10 @@ function Controls({ owner }: { owner: Owner }) {
     if (!here || !basis) return;
     const from = comesIn.current ? applyOperation(now, withoutQuick(now, here)).song : now;
     comesIn.current = false;
-    change(`${specs[control].label} of ${name}`, turnQuick(from, ownerOf(from, owner.id)!, { values: next, basis, louder }));
+    change(
+      `${specs[control].label} of ${name}`,
+      turnQuick(from, ownerOf(from, owner.id)!, { values: next, basis, louder }),
+    );
   };
   const turn = (control: QuickControl, value: number, done: boolean): void => {
     if (!basis) return;
@@ -140,7 +169,12 @@ function Controls({ owner }: { owner: Owner }) {
         </p>
       )}
       {state && (
-        <Button size="sm" variant="link" className="take-quick" onClick={() => change(`Quick controls of ${name} out`, withoutQuick(song, owner))}>
+        <Button
+          size="sm"
+          variant="link"
+          className="take-quick"
+          onClick={() => change(`Quick controls of ${name} out`, withoutQuick(song, owner))}
+        >
           Take out
         </Button>
       )}
@@ -157,4 +191,4 @@ function Controls({ owner }: { owner: Owner }) {
       </p>
     </>
   );
-} // prettier-ignore
+}

@@ -53,7 +53,7 @@ export function SidesPicture({ owner, state, below }: Props) {
               ? "measuring …"
               : !value
                 ? "one channel: there is nothing to fold"
-              : `${folds ? `folded below ${corner.toFixed(0)} Hz: ${signed(foldedBelow(value, corner), 1)} dB there; ` : ""}folded whole: ${signed(foldedBelow(value, Infinity), 1)} dB, at worst ${signed(value.lossDb[worst!]!, 0)} dB at ${value.frequencies[worst!]!.toFixed(0)} Hz`}
+                : `${folds ? `folded below ${corner.toFixed(0)} Hz: ${signed(foldedBelow(value, corner), 1)} dB there; ` : ""}folded whole: ${signed(foldedBelow(value, Infinity), 1)} dB, at worst ${signed(value.lossDb[worst!]!, 0)} dB at ${value.frequencies[worst!]!.toFixed(0)} Hz`}
         </small>
       </h2>
       <Legend
@@ -73,11 +73,15 @@ export function SidesPicture({ owner, state, below }: Props) {
               value: Math.max(frequencyAxis.min, corner),
               label: folds ? `folded below ${corner.toFixed(0)} Hz: drag` : "nothing is folded: drag",
               drag: (x, done) =>
-                set({ [below]: Math.round(Math.min(spec.max, Math.max(spec.min, x))) }, done, state.on ? undefined : true),
+                set(
+                  { [below]: Math.round(Math.min(spec.max, Math.max(spec.min, x))) },
+                  done,
+                  state.on ? undefined : true,
+                ),
             },
           ]}
         />
       </div>
     </>
   );
-} // prettier-ignore
+}

@@ -25,8 +25,17 @@ const timeMarks = (state: ProcessorState): Mark[] => {
   const { attack, release } = state.params;
   const at = (id: string, label: string, seconds: unknown): Mark[] =>
     typeof seconds === "number" && 1000 * seconds < envelopeTimesMs[envelopeTimesMs.length - 1]!
-      ? [{ id, axis: "x", value: 1000 * seconds, label: `${label} ${(1000 * seconds).toFixed(seconds < 0.01 ? 1 : 0)} ms`, color: "ink-soft", dashed: true }]
-      : []; // prettier-ignore
+      ? [
+          {
+            id,
+            axis: "x",
+            value: 1000 * seconds,
+            label: `${label} ${(1000 * seconds).toFixed(seconds < 0.01 ? 1 : 0)} ms`,
+            color: "ink-soft",
+            dashed: true,
+          },
+        ]
+      : [];
   return [...at("attack", "63 % there: attack", attack), ...at("release", "release", release)];
 };
 
@@ -102,18 +111,40 @@ export function StrokePictures(props: StrokePicturesProps) {
   const lost = useLostReduction(state, figures && !busy ? figures.reduction : null);
   const envelope = useMemo((): Series[] => {
     if (!value) return [];
-    const curve = (levels: readonly number[]) => envelopeTimesMs.map((t, i): [number, number] => [t, levels[i]!]);
+    const curve = (levels: readonly number[]) =>
+      envelopeTimesMs.map((t, i): [number, number] => [t, levels[i]!]);
     if (picture.lifts)
       return [
-        { label: "loudest third before", color: "ink-soft", dashed: true, points: curve(value.loudThird.before) },
+        {
+          label: "loudest third before",
+          color: "ink-soft",
+          dashed: true,
+          points: curve(value.loudThird.before),
+        },
         { label: "loudest third after", color, width: 2.5, points: curve(value.loudThird.after) },
-        { label: "softest third before", color: "ink-soft", dashed: true, width: 1, points: curve(value.softThird.before) },
+        {
+          label: "softest third before",
+          color: "ink-soft",
+          dashed: true,
+          width: 1,
+          points: curve(value.softThird.before),
+        },
         { label: "softest third after", color, width: 1.25, points: curve(value.softThird.after) },
       ];
     return [
-      { label: "before", color: "ink-soft", dashed: true, points: envelopeTimesMs.map((t, i) => [t, value.envelopeBefore[i]!]) },
-      { label: "after", color, width: 2.5, points: envelopeTimesMs.map((t, i) => [t, value.envelopeAfter[i]!]) },
-    ]; // prettier-ignore
+      {
+        label: "before",
+        color: "ink-soft",
+        dashed: true,
+        points: envelopeTimesMs.map((t, i) => [t, value.envelopeBefore[i]!]),
+      },
+      {
+        label: "after",
+        color,
+        width: 2.5,
+        points: envelopeTimesMs.map((t, i) => [t, value.envelopeAfter[i]!]),
+      },
+    ];
   }, [value, color, picture.lifts]);
   /** The gain behind it that makes the strokes as loud as they come in; null: they are, or there is none. */
   const matched = (): number | null => {
@@ -145,12 +176,13 @@ export function StrokePictures(props: StrokePicturesProps) {
     <>
       <h2>
         {shortName(nameOf(owner))}: {type.label}{" "}
-        <small data-testid="effect">{value ? effectWords(type, picture, value) : busy ? "measuring …" : ""}</small>
+        <small data-testid="effect">
+          {value ? effectWords(type, picture, value) : busy ? "measuring …" : ""}
+        </small>
       </h2>
       {figures && over > 6 && (
         <p className="warn">
-          The bleed comes up {over.toFixed(1)} dB against the strokes: clean more, or
-          compress less.
+          The bleed comes up {over.toFixed(1)} dB against the strokes: clean more, or compress less.
         </p>
       )}
       {error && <p className="trouble">The picture could not be made: {error}.</p>}
@@ -216,4 +248,4 @@ export function StrokePictures(props: StrokePicturesProps) {
       </div>
     </>
   );
-} // prettier-ignore
+}

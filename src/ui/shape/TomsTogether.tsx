@@ -36,8 +36,9 @@ function Together({ mic, close }: { mic: Mic; close: () => void }) {
       </Modal.Header>
       <Modal.Body>
         <p>
-          The chain of {ownerName(mic)} goes onto {others.map(ownerName).join(", ")}, in the place of theirs. From then on
-          what is set on one tom holds for all, each tuned to its drum; what is set otherwise on one of them first stays so.
+          The chain of {ownerName(mic)} goes onto {others.map(ownerName).join(", ")}, in the place of theirs.
+          From then on what is set on one tom holds for all, each tuned to its drum; what is set otherwise on
+          one of them first stays so.
         </p>
         <RetuneList lines={lines} refused={refused} setRefused={setRefused} />
       </Modal.Body>
@@ -49,7 +50,7 @@ function Together({ mic, close }: { mic: Mic; close: () => void }) {
       </Modal.Footer>
     </Modal>
   );
-} // prettier-ignore
+}
 
 /** Whether the toms are kept together: shown on each of them, where there are several. */
 export function TomsTogether({ mic }: { mic: Mic }) {
@@ -60,7 +61,10 @@ export function TomsTogether({ mic }: { mic: Mic }) {
   const { tomsTogether } = song.shaping;
   const turn = () =>
     tomsTogether
-      ? useSong.getState().change("Toms apart", { op: "setSong", values: { shaping: { ...song.shaping, tomsTogether: false } } })
+      ? useSong.getState().change("Toms apart", {
+          op: "setSong",
+          values: { shaping: { ...song.shaping, tomsTogether: false } },
+        })
       : setAsks(true);
   return (
     <>
@@ -75,4 +79,4 @@ export function TomsTogether({ mic }: { mic: Mic }) {
       {asks && <Together mic={mic} close={() => setAsks(false)} />}
     </>
   );
-} // prettier-ignore
+}

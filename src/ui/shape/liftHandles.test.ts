@@ -11,7 +11,13 @@ const lifts = picture?.over === "strokes" ? picture.lifts! : null!;
 const before = envelopeTimesMs.map((t) => (t < 0 ? -60 : -6 - 0.2 * t));
 const state = newProcessor("m", "transient", true, { attack: 4, attackTime: 0.02, sustain: -3 });
 const told: [Record<string, number>, boolean][] = [];
-const [attack, tail] = liftHandles(lifts, { loudThird: { before, after: before } }, state, type, (params, done) => told.push([params, done])) as [ReturnType<typeof liftHandles>[0], ReturnType<typeof liftHandles>[0]]; // prettier-ignore
+const [attack, tail] = liftHandles(
+  lifts,
+  { loudThird: { before, after: before } },
+  state,
+  type,
+  (params, done) => told.push([params, done]),
+) as [ReturnType<typeof liftHandles>[0], ReturnType<typeof liftHandles>[0]];
 
 test("grips stand where the stroke will be: as much above it as attack and tail are lifted", () => {
   expect(attack.x).toBeCloseTo(20, 6);

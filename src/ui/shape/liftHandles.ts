@@ -24,7 +24,8 @@ export function liftHandles(
     return Math.min(max, Math.max(min, value));
   };
   const attackMs = 1000 * (params[lifts.attackTime] as number);
-  const lifted = (name: string, ms: number, y: number): number => within(name, Math.round(2 * (y - levelAt(ms))) / 2);
+  const lifted = (name: string, ms: number, y: number): number =>
+    within(name, Math.round(2 * (y - levelAt(ms))) / 2);
   return [
     {
       id: "attack",
@@ -46,4 +47,4 @@ export function liftHandles(
       drag: (_, y, done) => set({ [lifts.sustain]: lifted(lifts.sustain, tailAt, y) }, done),
     },
   ];
-} // prettier-ignore
+}

@@ -39,7 +39,9 @@ describe("what is said of a processor", () => {
     });
   });
   test("compressors tell the reduction in the middle, limiters how many strokes they touch", () => {
-    expect(words("compressor", effect())).toMatch(/^median 3\.2 dB of reduction; peaks −1\.0 dB in the middle, −3\.0 at most; loudness \+0\.5 dB; bleed between strokes \+2\.0 dB$/); // prettier-ignore
+    expect(words("compressor", effect())).toMatch(
+      /^median 3\.2 dB of reduction; peaks −1\.0 dB in the middle, −3\.0 at most; loudness \+0\.5 dB; bleed between strokes \+2\.0 dB$/,
+    );
     expect(words("limiter", effect())).toMatch(/^2 of 3 strokes touched, 4\.1 dB at most; /);
     expect(words("limiter", effect({ reductionDb: [0, 0.05, 0] }))).toMatch(/^none of 3 strokes touched; /);
   });
@@ -52,7 +54,9 @@ describe("what is said of a processor", () => {
     expect(words("saturation", plain)).not.toContain("gives back");
   });
   test("ring tamers tell how long it rings, also where it is gone", () => {
-    expect(words("ringTamer", effect({ ringBefore: 0.82, ringAfter: 0.31 }))).toContain("the ring dies in 0.31 s rather than 0.82 s"); // prettier-ignore
+    expect(words("ringTamer", effect({ ringBefore: 0.82, ringAfter: 0.31 }))).toContain(
+      "the ring dies in 0.31 s rather than 0.82 s",
+    );
     expect(words("ringTamer", effect({ ringBefore: 0.82 }))).toContain("is gone among the rest");
   });
   test("low harmonics tell what a small speaker gives", () => {

@@ -29,12 +29,20 @@ export function TableBehind({ caption, tables }: Props) {
             <tbody>
               {rows.map((row, i) => (
                 <tr key={i}>
-                  {row.map((cell, k) => (k === 0 ? <th key={k} scope="row">{cell}</th> : <td key={k}>{cell}</td>))}
+                  {row.map((cell, k) =>
+                    k === 0 ? (
+                      <th key={k} scope="row">
+                        {cell}
+                      </th>
+                    ) : (
+                      <td key={k}>{cell}</td>
+                    ),
+                  )}
                 </tr>
               ))}
             </tbody>
           </table>
         ))}
     </details>
-  ); // prettier-ignore
+  );
 }

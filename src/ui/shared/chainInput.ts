@@ -37,10 +37,15 @@ function busSource(song: Song, id: string, bus: string): ChainInput["source"] {
 }
 
 /** A mic as Cancel leaves it with these values; the strokes tell Cancel what to spare. */
-function cancelledSource(id: string, mic: string, values: object, strokes: readonly number[]): ChainInput["source"] {
+function cancelledSource(
+  id: string,
+  mic: string,
+  values: object,
+  strokes: readonly number[],
+): ChainInput["source"] {
   const query = new URLSearchParams(Object.entries(values).map(([name, value]) => [name, String(value)]));
   return { path: `/api/songs/${id}/mics/${mic}/cancelled?${query.toString()}`, stands: strokes.join() };
-} // prettier-ignore
+}
 
 /** What comes into one of the processors of a mic or bus: cancelled where Cancel is on, and through what stands before it. */
 export const inputOf = (song: Song, id: string, owner: Owner, processor: string): InputAsk =>

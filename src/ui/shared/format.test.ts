@@ -20,13 +20,26 @@ describe("typed values", () => {
   ] as const)("%s in %s is %d", (text, unit, value) => {
     expect(readTyped(text, unit, 48000)).toBeCloseTo(value, 3);
   });
-  test.each([["nine", "smp"], ["", "dB"], ["5 cm", "s"], ["1.2.3", "Hz"], ["9 lightyears", "smp"]] as const)("%p in %s is no value", (text, unit) => {
+  test.each([
+    ["nine", "smp"],
+    ["", "dB"],
+    ["5 cm", "s"],
+    ["1.2.3", "Hz"],
+    ["9 lightyears", "smp"],
+  ] as const)("%p in %s is no value", (text, unit) => {
     expect(readTyped(text, unit, 48000)).toBeNull();
-  }); // prettier-ignore
+  });
   test("what is shown can be typed again", () => {
-    for (const [value, unit] of [[0.0043, "s"], [1.5, "s"], [440, "Hz"], [12500, "Hz"], [-18.5, "dB"], [3, ":1"]] as const)
+    for (const [value, unit] of [
+      [0.0043, "s"],
+      [1.5, "s"],
+      [440, "Hz"],
+      [12500, "Hz"],
+      [-18.5, "dB"],
+      [3, ":1"],
+    ] as const)
       expect(readTyped(withUnit(value, unit), unit, 48000)).toBeCloseTo(value, 6);
-  }); // prettier-ignore
+  });
 });
 test("a frame at 48 kHz is 7.1 mm", () => expect(framesToCm(1, 48000)).toBeCloseTo(0.7146, 4));
 test("figures carry their signs and no negative zero", () => {

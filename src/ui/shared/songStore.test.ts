@@ -34,7 +34,10 @@ class FakeServer {
     const undo = this.past.at(-1)?.label ?? null;
     return { id: "s1", version: this.version, facts: null, undo, redo: null };
   }
-  private answer(path: string, body: { version: number; label: string; operation: Operation }): [number, object] {
+  private answer(
+    path: string,
+    body: { version: number; label: string; operation: Operation },
+  ): [number, object] {
     if (path.endsWith("/tasks")) return [200, { tasks: [] }];
     if (/\/songs\/s\d$/.test(path)) return [200, { ...this.opened(), song: this.song }];
     if (body.version !== this.version) return [409, { code: "stale", message: "Somebody else changed it." }];
@@ -46,7 +49,7 @@ class FakeServer {
     if (this.refuses) return [400, { code: "invalid", message: "That level is not possible." }];
     this.change(body.operation, body.label);
     return [200, this.opened()];
-  } // prettier-ignore
+  }
   readonly fetch = async (path: unknown, init?: RequestInit): Promise<Response> => {
     this.asked.push(`${init?.method ?? "GET"} ${String(path).replace(/^.*\/s1/, "")}`);
     if (this.away > 0) {

@@ -15,11 +15,25 @@ test("too early nothing is said", () => {
 });
 
 test("told in steps that do not jump about", () => {
-  expect([4, 11, 19.5, 99, 130].map(leftTold)).toEqual(["some seconds left", "about 20 s left", "about 20 s left", "about 100 s left", "about 3 min left"]);
-}); // prettier-ignore
+  expect([4, 11, 19.5, 99, 130].map(leftTold)).toEqual([
+    "some seconds left",
+    "about 20 s left",
+    "about 20 s left",
+    "about 100 s left",
+    "about 3 min left",
+  ]);
+});
 
 test("whoever tells of a task tells the same, and a task that begins anew is told anew", () => {
-  const task = (id: string, progress: number): Task => ({ id, kind: "export", state: "running", progress, doing: "finishing Kick.wav, 3 of 24", message: "", result: null });
+  const task = (id: string, progress: number): Task => ({
+    id,
+    kind: "export",
+    state: "running",
+    progress,
+    doing: "finishing Kick.wav, 3 of 24",
+    message: "",
+    result: null,
+  });
   expect(taskTold(task("a", 0.1), 100)).toBe("10 %, finishing Kick.wav, 3 of 24");
   const told = "50 %, finishing Kick.wav, 3 of 24, about 20 s left";
   expect(taskTold(task("a", 0.5), 115)).toBe(told);
@@ -27,4 +41,4 @@ test("whoever tells of a task tells the same, and a task that begins anew is tol
   // Another worker took it over.
   expect(taskTold(task("a", 0.05), 130)).toBe("5 %, finishing Kick.wav, 3 of 24");
   expect(taskTold({ ...task("b", 0), state: "waiting" }, 131)).toBe("waits for a worker");
-}); // prettier-ignore
+});

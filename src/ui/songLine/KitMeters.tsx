@@ -12,7 +12,13 @@ export function KitMeters() {
   const root = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     const part = (name: string) => root.current!.querySelector<HTMLElement>(`[data-meter="${name}"]`)!;
-    const [momentary, short, peak, correlation, needle] = ["momentary", "short", "peak", "correlation", "needle"].map(part); // prettier-ignore
+    const [momentary, short, peak, correlation, needle] = [
+      "momentary",
+      "short",
+      "peak",
+      "correlation",
+      "needle",
+    ].map(part);
     const figures = atMostEvery<EngineState>(100, (s) => {
       // Figures that change faster than ten times a second cannot be read.
       setText(momentary, s.playing ? decibels(s.momentary) : "–");

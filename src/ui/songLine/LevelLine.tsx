@@ -60,16 +60,27 @@ export function LevelLine({ song, view, top }: Props) {
     const db = { ArrowUp: 1, ArrowDown: -1, PageUp: 6, PageDown: -6 }[event.key];
     const time = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     const fine = event.shiftKey ? 0.1 : 0.5;
-    if (event.key === "Delete" || event.key === "Backspace") setMoves(owner, moves.filter((_, k) => k !== i));
+    if (event.key === "Delete" || event.key === "Backspace")
+      setMoves(
+        owner,
+        moves.filter((_, k) => k !== i),
+      );
     else if (db !== undefined) setMoves(owner, withPoint(moves, i, { ...point, db: point.db + db * fine }));
-    else if (time !== undefined) setMoves(owner, withPoint(moves, i, { ...point, time: point.time + time * fine * 0.2 }));
+    else if (time !== undefined)
+      setMoves(owner, withPoint(moves, i, { ...point, time: point.time + time * fine * 0.2 }));
     else return;
     event.preventDefault();
     event.stopPropagation();
-  }; // prettier-ignore
+  };
   const first = moves[0];
   const last = moves.at(-1);
-  const line = first && last ? [{ time: view.from - wide, db: first.db }, ...moves, { time: view.to + wide, db: last.db }] : [{ time: view.from, db: 0 }, { time: view.to, db: 0 }]; // prettier-ignore
+  const line =
+    first && last
+      ? [{ time: view.from - wide, db: first.db }, ...moves, { time: view.to + wide, db: last.db }]
+      : [
+          { time: view.from, db: 0 },
+          { time: view.to, db: 0 },
+        ];
   const label = `Fader of ${shortName(nameOf(owner))} over the song`;
   return (
     <div

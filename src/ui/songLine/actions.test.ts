@@ -68,12 +68,17 @@ const looped = () => seconds(usePlayback.getState().loop);
 
 describe("loops where the playhead stands", () => {
   // 120 bpm, four beats to the bar: a bar is two seconds.
-  test.each([["1 bar", 0, [0, 2]], ["2 bars", 2.7, [2, 6]], ["4 bars", 3.99, [4, 12]], ["1 bar", 19, [18, 20]]] as const)("%s at %d s", (kind, now, wanted) => {
+  test.each([
+    ["1 bar", 0, [0, 2]],
+    ["2 bars", 2.7, [2, 6]],
+    ["4 bars", 3.99, [4, 12]],
+    ["1 bar", 19, [18, 20]],
+  ] as const)("%s at %d s", (kind, now, wanted) => {
     at = now * rate;
     loopHere(kind);
     expect(looped()).toEqual([...wanted]);
     expect(usePlayback.getState().looping).toBe(true);
-  }); // prettier-ignore
+  });
   test("without a tempo a bar is two seconds from the playhead on, within the song", () => {
     useSong.setState({ song: { ...song, tempo: null } });
     at = 500;
@@ -133,24 +138,35 @@ describe("from stroke to stroke", () => {
     useSong.setState({ piece: null });
     expect(stops(1, 3)).toEqual([0.95, 1.45, 1.95]);
     at = 0;
-    useSong.setState({ piece: "kick", song: { ...song, edits: [{ at: 900, shift: 40, fade: 10, likeness: 1, jumpDb: null }] } });
+    useSong.setState({
+      piece: "kick",
+      song: { ...song, edits: [{ at: 900, shift: 40, fade: 10, likeness: 1, jumpDb: null }] },
+    });
     expect(stops(1, 1)).toEqual([0.99]);
-  }); // prettier-ignore
+  });
 });
 
 describe("strokes alone", () => {
   test("each with its tail, none into the next, from the playhead on", () => {
     at = 1500;
     playStrokes();
-    expect(played.map(seconds)).toEqual([[1.95, 2.44], [2.95, 3.29], [3.25, 3.74], [19.85, 20]]);
+    expect(played.map(seconds)).toEqual([
+      [1.95, 2.44],
+      [2.95, 3.29],
+      [3.25, 3.74],
+      [19.85, 20],
+    ]);
     playStrokes();
     expect(usePlayback.getState().strokes).toBe(false);
-  }); // prettier-ignore
+  });
   test("within a loop, while it is on", () => {
     usePlayback.setState({ loop: { from: 1800, to: 3100 }, looping: true });
     playStrokes();
-    expect(played.map(seconds)).toEqual([[1.95, 2.44], [2.95, 3.29]]);
-  }); // prettier-ignore
+    expect(played.map(seconds)).toEqual([
+      [1.95, 2.44],
+      [2.95, 3.29],
+    ]);
+  });
   test("fewer than two are no round: it is said what to do", () => {
     at = 15_000;
     playStrokes();
@@ -160,7 +176,12 @@ describe("strokes alone", () => {
   test("alone, the other drums are silent until it stops, and the song is as it was", () => {
     playStrokesAlone();
     expect(played.length).toBeGreaterThan(1);
-    expect(previews[0]).toMatchObject({ operations: [{ mic: "kick", values: { soloed: true } }, { mic: "snare", values: { soloed: false } }] });
+    expect(previews[0]).toMatchObject({
+      operations: [
+        { mic: "kick", values: { soloed: true } },
+        { mic: "snare", values: { soloed: false } },
+      ],
+    });
     playback.stop();
     expect(previews[1]).toMatchObject({ op: "several" });
     expect(JSON.stringify(previews[1])).not.toContain("true");
@@ -168,7 +189,7 @@ describe("strokes alone", () => {
     useSong.setState({ piece: null });
     playStrokesAlone();
     expect(told[0]).toMatch(/Choose a drum/);
-  }); // prettier-ignore
+  });
 });
 
 test("a section of the loop gets a number of its own and its place among the others", () => {

@@ -4,7 +4,14 @@ import type { Hit } from "../../core/song/song";
 import { strokesTable } from "./strokesTable";
 
 test("strokes are counted by drum and section, where they are heard", () => {
-  const hit = (piece: Hit["piece"], time: number, ghost = false): Hit => ({ piece, time, levelDb: -9, ghost, kind: "stroke", sure: 1 }); // prettier-ignore
+  const hit = (piece: Hit["piece"], time: number, ghost = false): Hit => ({
+    piece,
+    time,
+    levelDb: -9,
+    ghost,
+    kind: "stroke",
+    sure: 1,
+  });
   const { head, rows } = strokesTable({
     ...testSong().song,
     edits: [],

@@ -54,23 +54,31 @@ function SongRow({ song, acts }: { song: SongEntry; acts: Acts }) {
       <td className="number">{song.mics}</td>
       <td className="number">{clock(song.seconds)}</td>
       <td className="number">{megabytes(song.bytes)}</td>
-      <td>
-        {new Date(song.updatedAt).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-      </td>
+      <td>{new Date(song.updatedAt).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</td>
       <td className="acts">
-        <Button variant="link" size="sm" aria-label={`Rename ${song.title}`} onClick={() => setTitle(song.title)}>
+        <Button
+          variant="link"
+          size="sm"
+          aria-label={`Rename ${song.title}`}
+          onClick={() => setTitle(song.title)}
+        >
           <Pencil aria-hidden />
         </Button>
         <Button variant="link" size="sm" aria-label={`Copy ${song.title}`} onClick={() => acts.copy(song)}>
           <Copy aria-hidden />
         </Button>
-        <Button variant="link" size="sm" aria-label={`Delete ${song.title}`} onClick={() => acts.remove(song)}>
+        <Button
+          variant="link"
+          size="sm"
+          aria-label={`Delete ${song.title}`}
+          onClick={() => acts.remove(song)}
+        >
           <Trash aria-hidden />
         </Button>
       </td>
     </tr>
   );
-} // prettier-ignore
+}
 
 /** All songs, sought by their titles and sorted by any column. */
 export function SongTable({ songs, acts }: { songs: readonly SongEntry[]; acts: Acts }) {

@@ -2,8 +2,14 @@ import { expect, test } from "@jest/globals";
 import type { SongEntry } from "../../contract";
 import { found, sorted } from "./sortSongs";
 
-const song = (title: string, mics: number, updatedAt: string): SongEntry =>
-  ({ id: title, title, mics, seconds: mics, bytes: mics, updatedAt }); // prettier-ignore
+const song = (title: string, mics: number, updatedAt: string): SongEntry => ({
+  id: title,
+  title,
+  mics,
+  seconds: mics,
+  bytes: mics,
+  updatedAt,
+});
 const songs = [
   song("Take 10", 8, "2026-02-01"),
   song("Take 2", 24, "2026-03-01"),

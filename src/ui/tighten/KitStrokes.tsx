@@ -37,7 +37,9 @@ export function KitStrokes() {
               const events = facts.events[piece];
               const limit = hitExcess(piece) - (detection.sensitivity[piece] ?? 0);
               const doubts = events ? doubtsOf(events, limit, own, detection.corrections).length : 0;
-              const byHand = detection.corrections.filter((c) => (c.type === "add" ? c.hit.piece : c.piece) === piece).length; // prettier-ignore
+              const byHand = detection.corrections.filter(
+                (c) => (c.type === "add" ? c.hit.piece : c.piece) === piece,
+              ).length;
               const count = (f: (h: Hit) => boolean) => own.filter(f).length || "–";
               return (
                 <tr key={piece} onClick={() => useSong.getState().choosePiece(piece)}>

@@ -23,7 +23,9 @@ export function SectionMeters({
     const kept = tempo.meters.filter((m) => m.beat < first || m.beat > end);
     const changes = [
       { beat: first, ...meters[name]! },
-      ...(end < tempo.beats.length - 1 ? [{ beat: end, beatsPerBar: after.beatsPerBar, compound: after.compound }] : []), // prettier-ignore
+      ...(end < tempo.beats.length - 1
+        ? [{ beat: end, beatsPerBar: after.beatsPerBar, compound: after.compound }]
+        : []),
     ];
     const next = [...kept, ...changes].sort((a, b) => a.beat - b.beat);
     take({ ...tempo, meters: next }, `${section.name} in ${name}`);

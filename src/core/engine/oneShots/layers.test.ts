@@ -24,18 +24,30 @@ const shot = (name: string, from: number, more: Partial<OneShot> = {}): OneShot 
   ...more,
 });
 const stroke = (time: number, levelDb = -8, ghost = false): LayerStroke => ({ time, levelDb, ghost });
-const hit = (time: number, levelDb = -8, ghost = false): Hit => ({ piece: "snare", time, levelDb, ghost, kind: "stroke", sure: 1 }); // prettier-ignore
+const hit = (time: number, levelDb = -8, ghost = false): Hit => ({
+  piece: "snare",
+  time,
+  levelDb,
+  ghost,
+  kind: "stroke",
+  sure: 1,
+});
 
 describe("which sound a stroke is given", () => {
   const layer = (more: Partial<Layer>): Layer => ({ ...newLayer("snare", []), ...more });
   test("alternates take turns, and none follows itself", () => {
     const sounds = [shot("a", 0), shot("b", 1000), shot("c", 2000)];
-    const names = chooseSounds(layer({ sounds }), [0, 1, 2, 3, 4, 5].map((t) => stroke(t))).map((c) => c.sound.name);
+    const names = chooseSounds(
+      layer({ sounds }),
+      [0, 1, 2, 3, 4, 5].map((t) => stroke(t)),
+    ).map((c) => c.sound.name);
     expect(names).toEqual(["a", "b", "c", "a", "b", "c"]);
   });
   test("a soft sound is played at soft strokes, also between two alternates", () => {
     const sounds = [shot("loud", 0), shot("loud too", 1000), shot("soft", 2000, { levelDb: -20 })];
-    const names = chooseSounds(layer({ sounds }), [stroke(0, -6), stroke(1, -20), stroke(2, -6)]).map((c) => c.sound.name);
+    const names = chooseSounds(layer({ sounds }), [stroke(0, -6), stroke(1, -20), stroke(2, -6)]).map(
+      (c) => c.sound.name,
+    );
     expect(names).toEqual(["loud", "soft", "loud too"]);
   });
   test.each([
@@ -66,7 +78,7 @@ describe("which sound a stroke is given", () => {
     expect(chooseSounds(layer({ sounds: [shot("a", 0, { on: false })] }), [stroke(0)])).toEqual([]);
     expect(chooseSounds(layer({ sounds: [shot("a", 0)] }), [])).toEqual([]);
   });
-}); // prettier-ignore
+});
 
 /** A song whose snare has a layer, and the layer's file. */
 function layered(more: Partial<Layer> = {}, hits = [hit(0.1), hit(0.2), hit(0.3)]) {
@@ -120,7 +132,10 @@ describe("where the sounds of a layer are played", () => {
     expect([...hitsOf(moved, mic)]).toEqual([4800, 9840, 14640]);
   });
   test("a stroke is moved by what was measured there, one that was not by the middle of the others", () => {
-    const shifts = [{ time: 0.1, frames: -30 }, { time: 0.2, frames: -20 }];
+    const shifts = [
+      { time: 0.1, frames: -30 },
+      { time: 0.2, frames: -20 },
+    ];
     const { song, mic } = layered({ shifts });
     expect(placeStrokes(song, mic).map((p) => p.on)).toEqual([4770, 9580, 14375]);
   });
@@ -129,7 +144,9 @@ describe("where the sounds of a layer are played", () => {
     const turned = layered({ shifts: [{ time: 0.2, frames: -20, turned: true }] });
     const placed = placeStrokes(turned.song, turned.mic);
     expect(placed.map((p) => p.gain < 0)).toEqual([false, true, false]);
-    expect(placed.map((p) => ({ ...p, gain: Math.abs(p.gain) }))).toEqual(placeStrokes(plain.song, plain.mic));
+    expect(placed.map((p) => ({ ...p, gain: Math.abs(p.gain) }))).toEqual(
+      placeStrokes(plain.song, plain.mic),
+    );
   });
   test("it plays strokes of its own where it has some", () => {
     const { song, mic } = layered({ strokes: [stroke(0.25)] });
@@ -142,7 +159,7 @@ describe("where the sounds of a layer are played", () => {
     const fewer = applyOperation(song, { op: "setSong", values: { hits: song.hits.slice(1) } }).song;
     expect(sameReadings(readingsOf(song), readingsOf(fewer))).toBe(false);
   });
-}); // prettier-ignore
+});
 
 test("a render has the layer in its stem and in the kit, with every thread and window", async () => {
   const { song, file, audio } = layered({ ringsOn: true });
@@ -156,13 +173,18 @@ test("a render has the layer in its stem and in the kit, with every thread and w
     };
   };
   const toStem = write(stem);
-  await renderSong(song, memoryReader(audio), { kit: true, stems: true, buses: false }, (name, channels, frames) => {
-    if (name === "stem:layer") toStem(channels, frames);
-    if (name === "kit") kit.push(frames);
-  });
+  await renderSong(
+    song,
+    memoryReader(audio),
+    { kit: true, stems: true, buses: false },
+    (name, channels, frames) => {
+      if (name === "stem:layer") toStem(channels, frames);
+      if (name === "kit") kit.push(frames);
+    },
+  );
   expect(stem.subarray(9600, 9600 + 600)).toEqual(file.subarray(1500, 2100));
   expect(kit.reduce((sum, n) => sum + n, 0)).toBe(song.frames);
-}); // prettier-ignore
+});
 
 test("what a layer may hold is checked by name", () => {
   const { song, mic } = layered();

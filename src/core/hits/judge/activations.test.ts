@@ -13,11 +13,15 @@ const solve = (heard: Float64Array, most = rows(100, 100), start = rows(0.1, 0.1
   activations(heard, quiet, prints, ones, start, most, 400);
 
 describe("activations", () => {
-  test.each([[1, 1], [3, 0.2], [0.05, 2]])("of a known mixture (%d and %d) are found: closed form", (a, b) => {
+  test.each([
+    [1, 1],
+    [3, 0.2],
+    [0.05, 2],
+  ])("of a known mixture (%d and %d) are found: closed form", (a, b) => {
     const [x, y] = solve(heardOf(a, b));
     expect(x! / a).toBeCloseTo(1, 2);
     expect(y! / b).toBeCloseTo(1, 2);
-  }); // prettier-ignore
+  });
   test("a source that is not there fades to nothing", () => {
     const [x, y] = solve(heardOf(1, 0));
     expect(x!).toBeCloseTo(1, 2);

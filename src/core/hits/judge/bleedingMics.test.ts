@@ -25,7 +25,8 @@ function strike(y: Float32Array, at: number, level: number, hz: number, decay: n
   }
 }
 
-const every = (step: number, from: number) => Array.from({ length: Math.floor((seconds - 1 - from) / step) }, (_, i) => from + i * step); // prettier-ignore
+const every = (step: number, from: number) =>
+  Array.from({ length: Math.floor((seconds - 1 - from) / step) }, (_, i) => from + i * step);
 const played: Record<"kick" | "snare" | "hat", number[]> = {
   kick: every(1, 0.5),
   snare: every(1, 1),
@@ -43,7 +44,8 @@ function record(hatInSnare: number, snareInHat: number): Record<"kick" | "snare"
   played.snare.forEach((t, i) => strike(dry.snare, t, 0.7 + 0.1 * Math.sin(i), 200, 0.08, 200 + i));
   played.hat.forEach((t, i) => strike(dry.hat, t, 0.3 + 0.05 * Math.sin(2 * i), 0, 0.04, 400 + i));
   const hat = filtered(dry.hat, [designPass2("high", 3000, 0.7071, rate)]);
-  const sum = (a: number, b: number, c: number) => dry.kick.map((v, i) => a * v + b * dry.snare[i]! + c * hat[i]! + 1e-5 * Math.sin(i * i)); // prettier-ignore
+  const sum = (a: number, b: number, c: number) =>
+    dry.kick.map((v, i) => a * v + b * dry.snare[i]! + c * hat[i]! + 1e-5 * Math.sin(i * i));
   // A hat is 0.3, a snare 0.7 loud by itself.
   return {
     kick: sum(1, gain(-20), gain(-35)),
@@ -63,14 +65,30 @@ describe("a hat 6 dB under the snare in the snare's mic, a snare 3 dB over the h
   const mics = record(-6, 3);
   let hits: readonly Hit[];
   beforeAll(async () => {
-    const heard = (["kick", "snare", "hat"] as const).map((piece) => ({ piece, audio: mics[piece], role: "main" as const })); // prettier-ignore
-    ({ hits } = await detectHits(heard, heard.map((m) => bandEnergies(m.audio, rate)), rate)); // prettier-ignore
+    const heard = (["kick", "snare", "hat"] as const).map((piece) => ({
+      piece,
+      audio: mics[piece],
+      role: "main" as const,
+    }));
+    ({ hits } = await detectHits(
+      heard,
+      heard.map((m) => bandEnergies(m.audio, rate)),
+      rate,
+    ));
   });
-  test.each([["kick", 0.005, 0.98], ["snare", 0.005, 0.98], ["hat", 0.02, 0.9]] as const)("strokes of the %s are found within %d s: F over %d", (piece, tolerance, least) => {
+  test.each([
+    ["kick", 0.005, 0.98],
+    ["snare", 0.005, 0.98],
+    ["hat", 0.02, 0.9],
+  ] as const)("strokes of the %s are found within %d s: F over %d", (piece, tolerance, least) => {
     expect(F(hits, piece, played[piece], tolerance)).toBeGreaterThan(least);
-  }); // prettier-ignore
+  });
   test("on threads, to which what is known is copied, the same is found", async () => {
-    const heard = (["kick", "snare", "hat"] as const).map((piece) => ({ piece, audio: mics[piece], role: "main" as const })); // prettier-ignore
+    const heard = (["kick", "snare", "hat"] as const).map((piece) => ({
+      piece,
+      audio: mics[piece],
+      role: "main" as const,
+    }));
     const energies = heard.map((m) => bandEnergies(m.audio, rate));
     const copied = await detectHits(heard, energies, rate, [], undefined, async (asks) =>
       asks.map((ask) => findStrokes(structuredClone(ask))),
@@ -137,7 +155,8 @@ test("a song without any drum's own mic has no strokes, and a lone mic that hear
   const silence = new Float32Array(2 * rate);
   const far = { piece: "overhead" as const, audio: silence, role: "far" as const };
   expect(await detectHits([], [], rate)).toEqual({ events: [], hits: [] });
-  const found = async (mic: HeardMic) => (await detectHits([mic], [bandEnergies(silence, rate)], rate, ["hat"])).hits; // prettier-ignore
+  const found = async (mic: HeardMic) =>
+    (await detectHits([mic], [bandEnergies(silence, rate)], rate, ["hat"])).hits;
   expect(await found(far)).toEqual([]);
   const kick = { piece: "kick" as const, audio: silence, role: "main" as const };
   expect(await found(kick)).toEqual([]);
@@ -149,7 +168,8 @@ describe("a tom that nobody strikes", () => {
   const mics = record(-6, 3);
   const low = new Float32Array(frames);
   floor.forEach((t, i) => strike(low, t, 0.8, 90, 0.12, 700 + i));
-  const with_ = (gain: number, rest: number) => low.map((v, i) => gain * v + rest * (mics.snare[i]! + mics.kick[i]!)); // prettier-ignore
+  const with_ = (gain: number, rest: number) =>
+    low.map((v, i) => gain * v + rest * (mics.snare[i]! + mics.kick[i]!));
   test("has no strokes, and takes none from the floor tom", async () => {
     const heard = [
       { piece: "kick" as const, audio: mics.kick },
@@ -157,7 +177,11 @@ describe("a tom that nobody strikes", () => {
       { piece: "tom1" as const, audio: with_(0.18, 0.1) },
       { piece: "floor" as const, audio: with_(1, 0.1) },
     ].map((m) => ({ ...m, role: "main" as const }));
-    const { hits } = await detectHits(heard, heard.map((m) => bandEnergies(m.audio, rate)), rate); // prettier-ignore
+    const { hits } = await detectHits(
+      heard,
+      heard.map((m) => bandEnergies(m.audio, rate)),
+      rate,
+    );
     expect(hits.filter((h) => h.piece === "tom1")).toEqual([]);
     expect(F(hits, "floor", floor, 0.005)).toBe(1);
   });

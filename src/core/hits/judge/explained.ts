@@ -80,7 +80,9 @@ export class Explained implements ExplainedData {
   /** Everything that is known, for another thread; energies only of the `rows` that are asked for. */
   data(rows: readonly number[]): ExplainedData {
     const { pieces, instants, missing, floor, weights, loud, fresh, sources, prints, loudness } = this;
-    const thin = this.rows.map((r, n) => (rows.includes(n) ? r : { ...r, energies: { ...r.energies, energy: [] } })); // prettier-ignore
+    const thin = this.rows.map((r, n) =>
+      rows.includes(n) ? r : { ...r, energies: { ...r.energies, energy: [] } },
+    );
     return { pieces, rows: thin, instants, missing, floor, weights, loud, fresh, sources, prints, loudness };
   }
 
@@ -148,7 +150,10 @@ export class Explained implements ExplainedData {
   }
   /** The clearest of these: how far the source stands over the others, dB. */
   excess(i: number, source: Source, over: readonly number[] = this.over(i, source)): number {
-    return bestMean(bandsOf(source).map((b) => over[b]!), bandsAsked(source)); // prettier-ignore
+    return bestMean(
+      bandsOf(source).map((b) => over[b]!),
+      bandsAsked(source),
+    );
   }
 }
 

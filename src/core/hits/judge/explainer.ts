@@ -2,7 +2,12 @@ import { instantiateKernels, kernelsReserve } from "../../kernels/kernels";
 import { largestRatio } from "./activations";
 
 /** Finds how loud all sources are at one instant; arguments as those of `activations`. */
-export type Explainer = (heard: Float64Array, start: Float64Array, most: Float64Array, steps: number) => Float64Array; // prettier-ignore
+export type Explainer = (
+  heard: Float64Array,
+  start: Float64Array,
+  most: Float64Array,
+  steps: number,
+) => Float64Array;
 
 /**
  * `activations` for many instants with the same prints, by its kernel.

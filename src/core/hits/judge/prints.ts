@@ -117,7 +117,12 @@ export class StrokePrints extends Explained {
       return sum < 1e-13 ? [] : [heard.map((v) => v / sum)];
     });
     if (parts.length < 2) return null;
-    const print = this.floor.map((_, r) => quantile(parts.map((p) => p[r]!), Math.floor(r / bands) === row ? 0.45 : 0.3)); // prettier-ignore
+    const print = this.floor.map((_, r) =>
+      quantile(
+        parts.map((p) => p[r]!),
+        Math.floor(r / bands) === row ? 0.45 : 0.3,
+      ),
+    );
     return this.normalized(print, row);
   }
   private normalized(print: Float64Array, row: number): Float64Array {
@@ -144,7 +149,10 @@ export class StrokePrints extends Explained {
       first.map((p) => {
         const top = all.filter((i) => this.relative(i, p) > -9);
         const sorted = top.sort((x, y) => purity(y, p, first) - purity(x, p, first));
-        return [this.pieces[p]!, this.learn(this.pieces[p]!, sorted.slice(0, Math.max(4, Math.round(0.5 * sorted.length))))]; // prettier-ignore
+        return [
+          this.pieces[p]!,
+          this.learn(this.pieces[p]!, sorted.slice(0, Math.max(4, Math.round(0.5 * sorted.length)))),
+        ];
       }),
     );
     let rest = shells.filter((p) => !first.includes(p));
@@ -157,7 +165,11 @@ export class StrokePrints extends Explained {
           .filter((t) => t.score > 9)
           .sort((x, y) => y.score - x.score);
         const chosen = clear.slice(0, Math.max(3, Math.round(0.7 * clear.length)));
-        return { p, chosen: chosen.map((c) => c.i), score: chosen.length < 2 ? -1 : median(chosen.map((c) => c.score)) }; // prettier-ignore
+        return {
+          p,
+          chosen: chosen.map((c) => c.i),
+          score: chosen.length < 2 ? -1 : median(chosen.map((c) => c.score)),
+        };
       });
       const best = scored.sort((x, y) => y.score - x.score)[0]!;
       rest = rest.filter((p) => p !== best.p);
@@ -204,7 +216,11 @@ export class StrokePrints extends Explained {
     const gainDb = new Map(
       cymbals.map((piece) => {
         const row = this.rowOf(piece);
-        const levels = this.prints.flatMap((print, k) => (isShell(this.sources[k] as Piece) ? [decibels(print[row * bands + 3]! + print[row * bands + 4]!)] : [])); // prettier-ignore
+        const levels = this.prints.flatMap((print, k) =>
+          isShell(this.sources[k] as Piece)
+            ? [decibels(print[row * bands + 3]! + print[row * bands + 4]!)]
+            : [],
+        );
         return [piece, levels.length === 0 ? 0 : median(levels)] as const;
       }),
     );
@@ -234,14 +250,21 @@ export class StrokePrints extends Explained {
     const { overheads, far: piece } = this;
     if (!piece) return;
     const over = (i: number, row: number, predicted: Float64Array) =>
-      Math.min(...[4, 5].map((b) => decibels((this.instants[i]!.heard[row * bands + b]! + this.floor[row * bands + b]!) / predicted[row * bands + b]!))); // prettier-ignore
+      Math.min(
+        ...[4, 5].map((b) =>
+          decibels(
+            (this.instants[i]!.heard[row * bands + b]! + this.floor[row * bands + b]!) /
+              predicted[row * bands + b]!,
+          ),
+        ),
+      );
     const level = (i: number) =>
       overheads.reduce((s, row) => s + this.own(i, row)[4]! + this.own(i, row)[5]!, 0);
     const clear = this.instants.flatMap((_, i) => {
       const predicted = this.fresh[i] ? this.predictedBut(i, -1) : null;
       return predicted && overheads.some((row) => over(i, row, predicted) > clearFar) ? [i] : [];
     });
-    const usual = quantile(clear.map(level), 0.8); // prettier-ignore
+    const usual = quantile(clear.map(level), 0.8);
     const strong = clear.filter((i) => level(i) > 0.1 * usual);
     if (strong.length < 2) return;
     this.add([[piece, this.learn(piece, strong)]]);
@@ -256,15 +279,24 @@ export class StrokePrints extends Explained {
         const own = this.loudness[i]![k]!;
         if (!this.fresh[i] || own < 0.03 * strong) return [];
         const predicted = this.predictedBut(i, k);
-        const over = bandsOf(source).map((b) => decibels((own * this.prints[k]![row * bands + b]!) / predicted[row * bands + b]!)); // prettier-ignore
+        const over = bandsOf(source).map((b) =>
+          decibels((own * this.prints[k]![row * bands + b]!) / predicted[row * bands + b]!),
+        );
         return bestMean(over, bandsAsked(source)) > 6 ? [{ i, own }] : [];
       });
-      const usual = quantile(chosen.map((c) => c.own), 0.7); // prettier-ignore
+      const usual = quantile(
+        chosen.map((c) => c.own),
+        0.7,
+      );
       const loud = chosen.filter((c) => c.own > 0.15 * usual).map((c) => c.i);
       return loud.length < 4 ? null : this.learn(source, loud, k);
     });
     next.forEach((print, k) => {
-      if (print) this.prints[k] = this.normalized(print.map((v, r) => Math.sqrt(v * this.prints[k]![r]!)), this.rowOf(this.sources[k]!)); // prettier-ignore
+      if (print)
+        this.prints[k] = this.normalized(
+          print.map((v, r) => Math.sqrt(v * this.prints[k]![r]!)),
+          this.rowOf(this.sources[k]!),
+        );
     });
     this.solve(stepsWhileLearning);
   }

@@ -14,7 +14,19 @@ const kicks = (count: number): Explained => {
     heard: new Float64Array(2 * bands).fill(1, 0, bands),
   }));
   const ground = new Float64Array(2 * bands).fill(1e-9);
-  return new Explained({ pieces: ["kick", "snare"], rows, instants, missing: [], floor: ground, weights: ground, loud: [bands, bands], fresh: [], sources: [], prints: [], loudness: [] }); // prettier-ignore
+  return new Explained({
+    pieces: ["kick", "snare"],
+    rows,
+    instants,
+    missing: [],
+    floor: ground,
+    weights: ground,
+    loud: [bands, bands],
+    fresh: [],
+    sources: [],
+    prints: [],
+    loudness: [],
+  });
 };
 /** How far one value stands out of others that differ by `spread`. */
 function stands(value: number, spread: number, count = 41): { it: number; others: number[] } {

@@ -7,10 +7,39 @@ import { markStanding } from "./standing";
 
 /** What speaks for and against a stroke at an instant, in the order of the values. */
 export const featureNames = [
-  "level", "loudness", "excess", "over0", "over1", "over2", "over3", "over4", "over5", "best3", "fourth", "share", "gainOwn",
-  "gainOther", "misfit", "before", "lately", "behind", "lead", "kick", "snare", "toms", "cymbals", "inOverheads", "second", "fresh", "rhythm", "alone",
-  ...ringNames, "standsOut", "bestStandsOut", "gainStandsOut",
-] as const; // prettier-ignore
+  "level",
+  "loudness",
+  "excess",
+  "over0",
+  "over1",
+  "over2",
+  "over3",
+  "over4",
+  "over5",
+  "best3",
+  "fourth",
+  "share",
+  "gainOwn",
+  "gainOther",
+  "misfit",
+  "before",
+  "lately",
+  "behind",
+  "lead",
+  "kick",
+  "snare",
+  "toms",
+  "cymbals",
+  "inOverheads",
+  "second",
+  "fresh",
+  "rhythm",
+  "alone",
+  ...ringNames,
+  "standsOut",
+  "bestStandsOut",
+  "gainStandsOut",
+] as const;
 export const featureCount = featureNames.length;
 /** Values of which it is told how far they stand out, and where that is written. */
 export const standing = (["excess", "best3", "gainOwn"] as const).map((name, n) => ({
@@ -55,7 +84,9 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
   const rings = (i: number): number[] => {
     if (!isCymbal(source)) return silent;
     const loudestFar = (n: number) => prints.own(i, n)[4]! + prints.own(i, n)[5]!;
-    const heardIn = pieces.includes(source) ? row : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a)); // prettier-ignore
+    const heardIn = pieces.includes(source)
+      ? row
+      : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a));
     return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
   };
   const without = new Float64Array(floor.length);

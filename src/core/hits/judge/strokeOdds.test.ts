@@ -33,6 +33,12 @@ describe("odds of a stroke", () => {
       }
   });
   test("toms are judged alike, cymbals without a mic apart from those with one", () => {
-    expect([familyOf("floor", true), familyOf("tom2", true), familyOf("crash", true), familyOf("hat", false), familyOf("crash", false)]).toEqual(["tom", "tom", "cymbal", "farHat", "farCrash"]); // prettier-ignore
+    expect([
+      familyOf("floor", true),
+      familyOf("tom2", true),
+      familyOf("crash", true),
+      familyOf("hat", false),
+      familyOf("crash", false),
+    ]).toEqual(["tom", "tom", "cymbal", "farHat", "farCrash"]);
   });
 });

@@ -5,7 +5,16 @@ import weights from "./strokeWeights.json";
 
 /** Sources that are judged alike; cymbals without a mic of their own each by how the overheads hear them. */
 export type Family = "kick" | "snare" | "tom" | "hat" | "cymbal" | "farHat" | "farRide" | "farCrash";
-export const families: readonly Family[] = ["kick", "snare", "tom", "hat", "cymbal", "farHat", "farRide", "farCrash"]; // prettier-ignore
+export const families: readonly Family[] = [
+  "kick",
+  "snare",
+  "tom",
+  "hat",
+  "cymbal",
+  "farHat",
+  "farRide",
+  "farCrash",
+];
 export const familyOf = (source: Source, hasMic: boolean): Family => {
   if (!hasMic) return source === "hat" ? "farHat" : source === "crash" ? "farCrash" : "farRide";
   if (source === "kick" || source === "snare" || source === "hat") return source;
@@ -56,6 +65,10 @@ export function strokeOdds(
   const { first, second } = by[familyOf(piece, prints.pieces.includes(piece))];
   const { hop } = prints.rows[0]!.energies;
   const times = prints.instants.map((x) => x.column * hop);
-  addRhythm(features, times, features.map((f) => (f.length === 0 ? 0 : probability(logOdds(first, f))))); // prettier-ignore
+  addRhythm(
+    features,
+    times,
+    features.map((f) => (f.length === 0 ? 0 : probability(logOdds(first, f)))),
+  );
   return Float64Array.from(features, (f) => (f.length === 0 ? hopeless : logOdds(second, f)));
 }

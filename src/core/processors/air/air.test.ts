@@ -33,10 +33,12 @@ describe("air", () => {
   test("a full-scale tone leaves no alias above -80 dB against what is added", () => {
     const z = added({ frequency: 2000, drive: 12, even: 50, amount: 0 }, sine(5000, 1, 1));
     // Harmonics above 24 kHz would come down to these.
-    for (const f of [2000, 3000, 7000, 8000, 13000, 17000, 18000]) expect(level(z, f) - level(z, 10000)).toBeLessThan(-80);
-  }); // prettier-ignore
+    for (const f of [2000, 3000, 7000, 8000, 13000, 17000, 18000])
+      expect(level(z, f) - level(z, 10000)).toBeLessThan(-80);
+  });
   test("ten dB softer, the octave is twenty dB softer", () => {
-    const octave = (a: number) => level(added({ frequency: 2000, drive: 0, even: 100, amount: 0 }, sine(5000, a, 1)), 10000); // prettier-ignore
+    const octave = (a: number) =>
+      level(added({ frequency: 2000, drive: 0, even: 100, amount: 0 }, sine(5000, a, 1)), 10000);
     expect(octave(0.1) - octave(0.1 / Math.sqrt(10))).toBeCloseTo(20, 0);
   });
   test("without an amount the signal passes to the bit", () => {

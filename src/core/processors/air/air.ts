@@ -6,7 +6,15 @@ import { dbToGain } from "../../signal/level";
 import { Oversampler } from "../../signal/oversampler";
 
 export const airParams = {
-  frequency: number("Frequency", "Hz", 1000, 12000, 4000, "Only what lies above makes harmonics, and only what lies above is added.", "log"), // prettier-ignore
+  frequency: number(
+    "Frequency",
+    "Hz",
+    1000,
+    12000,
+    4000,
+    "Only what lies above makes harmonics, and only what lies above is added.",
+    "log",
+  ),
   drive: number("Drive", "dB", 0, 36, 12, "Level into the bend: loud moments make more than soft ones."),
   even: number("Even harmonics", "%", 0, 100, 50, "Share of even harmonics; the rest are odd."),
   amount: number("Amount", "dB", -60, 12, -6, "Level of the harmonics that are added."),

@@ -39,9 +39,12 @@ describe("band compressor", () => {
       const [below, above] = [at(bands[k]!, f), at(bands[k + 1]!, f)];
       expect(20 * Math.log10(Math.hypot(below.re, below.im))).toBeCloseTo(-6.02, 0);
       expect(20 * Math.log10(Math.hypot(above.re, above.im))).toBeCloseTo(-6.02, 0);
-      const turn = Math.atan2(below.im * above.re - below.re * above.im, below.re * above.re + below.im * above.im);
+      const turn = Math.atan2(
+        below.im * above.re - below.re * above.im,
+        below.re * above.re + below.im * above.im,
+      );
       expect(Math.abs(turn)).toBeLessThan(1e-6);
-    }); // prettier-ignore
+    });
   });
   // Static curve: Giannoulis, Massberg, Reiss 2012, eq. 4.
   test("a low tone is turned down by its band's curve, a high one beside it stays", () => {

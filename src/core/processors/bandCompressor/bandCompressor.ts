@@ -18,7 +18,19 @@ const cross = (label: string, fallback: number) =>
   number(label, "Hz", 40, 12000, fallback, "Where two bands meet, both 6 dB down.", "log");
 /** Most bands. */
 export const mostBands = 4;
-const settings = ["threshold", "ratio", "attack", "release", "makeup", "knee", "hold", "range", "mix", "detector", "releases"] as const; // prettier-ignore
+const settings = [
+  "threshold",
+  "ratio",
+  "attack",
+  "release",
+  "makeup",
+  "knee",
+  "hold",
+  "range",
+  "mix",
+  "detector",
+  "releases",
+] as const;
 /** Where a band begins, lowest first: the low end is held, the others wait. Higher ones are faster. */
 const usual = [
   { threshold: -24, ratio: 3, attack: 0.02, release: 0.15, makeup: 0 },

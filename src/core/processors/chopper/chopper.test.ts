@@ -36,10 +36,14 @@ describe("chopper", () => {
   });
   test("triplets and swing stand where they are counted", () => {
     const thirds = edges(gains({ perBeat: "3", steps: 3, step1: 100, step2: 0, step3: 0 }), false);
-    thirds.forEach((f, i) => expect(Math.abs(f - (beats[i]! + (beats[i + 1]! - beats[i]!) / 3))).toBeLessThanOrEqual(1));
+    thirds.forEach((f, i) =>
+      expect(Math.abs(f - (beats[i]! + (beats[i + 1]! - beats[i]!) / 3))).toBeLessThanOrEqual(1),
+    );
     const swung = edges(gains({ perBeat: "2", steps: 2, step1: 100, step2: 0, swing: 33 }), false);
-    swung.forEach((f, i) => expect(Math.abs(f - (beats[i]! + ((beats[i + 1]! - beats[i]!) * 1.33) / 2))).toBeLessThanOrEqual(1));
-  }); // prettier-ignore
+    swung.forEach((f, i) =>
+      expect(Math.abs(f - (beats[i]! + ((beats[i + 1]! - beats[i]!) * 1.33) / 2))).toBeLessThanOrEqual(1),
+    );
+  });
   test("an edge takes its time to 63 %, and no frame steps by more than that allows", () => {
     const y = gains({ perBeat: "2", steps: 2, step1: 100, step2: 0, smooth: 0.01 });
     const down = edges(y, false)[0]!;

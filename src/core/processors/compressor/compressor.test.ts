@@ -44,11 +44,17 @@ describe("compressor", () => {
     expect(through(make(compressor, { mix: 0 }), x)).toEqual(x);
   });
   test("RMS reads a sine 3.01 dB under its peak (AES17)", () => {
-    const peak = through(make(compressor, { threshold: -20, ratio: 30, knee: 0, release: 2, attack: 0.001 }), sine(2000, 1, 1));
-    const rms = through(make(compressor, { threshold: -20, ratio: 30, knee: 0, release: 2, attack: 0.001, detector: "RMS" }), sine(2000, 1, 1));
+    const peak = through(
+      make(compressor, { threshold: -20, ratio: 30, knee: 0, release: 2, attack: 0.001 }),
+      sine(2000, 1, 1),
+    );
+    const rms = through(
+      make(compressor, { threshold: -20, ratio: 30, knee: 0, release: 2, attack: 0.001, detector: "RMS" }),
+      sine(2000, 1, 1),
+    );
     const top = (y: Float32Array) => db(Math.max(...y.slice(-4800)));
     expect(top(rms) - top(peak)).toBeCloseTo(3.01 * (29 / 30), 1);
-  }); // prettier-ignore
+  });
 
   const step = (values: object) => {
     const x = constant(1, 1.2);
@@ -102,22 +108,32 @@ describe("compressor", () => {
   test("the detector's low-pass and tilt change what it hears, not what passes", () => {
     const loud = sine(8000, 1, 0.5);
     const reduction = (values: object) =>
-      db(Math.max(...through(make(compressor, { threshold: -20, ratio: 30, knee: 0, attack: 0.001, release: 2, ...values }), loud).slice(-4800)));
+      db(
+        Math.max(
+          ...through(
+            make(compressor, { threshold: -20, ratio: 30, knee: 0, attack: 0.001, release: 2, ...values }),
+            loud,
+          ).slice(-4800),
+        ),
+      );
     expect(reduction({})).toBeCloseTo(-20 * (29 / 30), 1);
     expect(reduction({ lowPass: 2000 })).toBeGreaterThan(-1.5); // 24 dB down at two octaves
     expect(reduction({ tilt: 6 }) - reduction({})).toBeCloseTo(-6 * (29 / 30), 0);
-  }); // prettier-ignore
+  });
   // The reduction is smoothed with the attack's time constant: after the look-ahead t it has reached 1 - exp(-t / attack).
-  test.each([0.001, 0.003, 0.005])("with a look-ahead of %d s that much of the attack is over when a sound begins", (lookahead) => {
-    const x = constant(0.001, 0.4);
-    x.fill(1, 0.2 * rate);
-    const values = { threshold: -40, ratio: 30, knee: 0, attack: 0.002, release: 1, lookahead };
-    const y = through(make(compressor, values), x);
-    const full = db(y.at(-1)!);
-    expect(db(y[0.2 * rate]!)).toBeCloseTo(full * (1 - Math.exp(-lookahead / 0.002)), 0);
-    const before = Math.round((0.2 - lookahead) * rate) - 2;
-    expect(db(y[before]! / x[before]!)).toBeCloseTo(0, 5);
-  }); // prettier-ignore
+  test.each([0.001, 0.003, 0.005])(
+    "with a look-ahead of %d s that much of the attack is over when a sound begins",
+    (lookahead) => {
+      const x = constant(0.001, 0.4);
+      x.fill(1, 0.2 * rate);
+      const values = { threshold: -40, ratio: 30, knee: 0, attack: 0.002, release: 1, lookahead };
+      const y = through(make(compressor, values), x);
+      const full = db(y.at(-1)!);
+      expect(db(y[0.2 * rate]!)).toBeCloseTo(full * (1 - Math.exp(-lookahead / 0.002)), 0);
+      const before = Math.round((0.2 - lookahead) * rate) - 2;
+      expect(db(y[before]! / x[before]!)).toBeCloseTo(0, 5);
+    },
+  );
   test.each(["mid", "side"])(
     "of the %s alone: that follows the static curve, the other keeps its level",
     (side) => {

@@ -44,13 +44,22 @@ describe("dynamic EQ", () => {
   test("a bell at 5 kHz is moved by a loud 100 Hz tone when it hears the whole mic, and not when it hears its band", () => {
     const x = sine(100, 0.5, 1).map((v, i) => v + 0.001 * Math.sin((2 * Math.PI * 5000 * i) / rate));
     const change = (hears: string) => {
-      const values = { opens: "level", lowShape: "off", highShape: "off", band3Shape: "bell", band3Frequency: 5000, band3Width: 2, band3Range: -12, band3Hears: hears };
+      const values = {
+        opens: "level",
+        lowShape: "off",
+        highShape: "off",
+        band3Shape: "bell",
+        band3Frequency: 5000,
+        band3Width: 2,
+        band3Range: -12,
+        band3Hears: hears,
+      };
       const [y] = run(dynamicEq, values, x);
       return levelAt(y!.slice(24000, 48000), 5000) - levelAt(x.slice(24000, 48000), 5000);
     };
     expect(change("whole mic")).toBeLessThan(-11);
     expect(Math.abs(change("band"))).toBeLessThan(0.5);
-  }); // prettier-ignore
+  });
   test("a hit opens it at once; between hits the bleed is down by its gain", () => {
     const x = noise(rate, 5);
     const values = { opens: "hits", lowShape: "off", highFrequency: 20, highGain: -18, highRange: 18 };

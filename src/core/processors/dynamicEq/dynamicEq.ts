@@ -9,7 +9,18 @@ import { HitCursor } from "../../signal/hitCursor";
 export const dynamicBands = ["low", "high", "band3", "band4", "band5", "band6", "band7", "band8"] as const;
 export type DynamicBand = (typeof dynamicBands)[number];
 /** What a band is set by, behind its name. */
-export const bandValues = ["Shape", "Frequency", "Width", "Gain", "Range", "Threshold", "Hears", "Attack", "Hold", "Release"] as const; // prettier-ignore
+export const bandValues = [
+  "Shape",
+  "Frequency",
+  "Width",
+  "Gain",
+  "Range",
+  "Threshold",
+  "Hears",
+  "Attack",
+  "Hold",
+  "Release",
+] as const;
 
 const band = (
   name: string,
@@ -66,7 +77,12 @@ export const dynamicEqParams: ParamTable = {
   opens: choice("Moved by", ["level", "hits", "both"], "The level in each band, the hits found, or either."),
   ...band("low", "Low", ["off", "low shelf", "bell"], 700, 0.1),
   ...band("high", "High", ["high shelf", "bell", "off"], 700, 0.03),
-  ...Object.assign({}, ...further.map((hz, i) => band(`band${i + 3}`, `Band ${i + 3}`, ["off", "bell", "low shelf", "high shelf"], hz, 0.1, taming))), // prettier-ignore
+  ...Object.assign(
+    {},
+    ...further.map((hz, i) =>
+      band(`band${i + 3}`, `Band ${i + 3}`, ["off", "bell", "low shelf", "high shelf"], hz, 0.1, taming),
+    ),
+  ),
 };
 
 /** Look-ahead in seconds: a band begins to move this much before a stroke. */

@@ -52,7 +52,14 @@ export function movedResponseDb(
     const v = (key: string) => values[band + key];
     const gain = gainsDb[b]!;
     if (Number.isFinite(gain))
-      power *= bandPower(v("Shape") as string, dbToGain(gain), v("Frequency") as number, v("Width") as number, frequency, sampleRate); // prettier-ignore
+      power *= bandPower(
+        v("Shape") as string,
+        dbToGain(gain),
+        v("Frequency") as number,
+        v("Width") as number,
+        frequency,
+        sampleRate,
+      );
   });
   return powerToDb(power);
 }

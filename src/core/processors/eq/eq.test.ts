@@ -38,13 +38,16 @@ describe("EQ", () => {
     expect(measured(values, 300)).toBeCloseTo(response(values, 300), 1);
   });
   test("shelves as bands reach their gain, half of it at the corner", () => {
-    for (const [shape, low, high] of [["low shelf", -9, 0], ["high shelf", 0, -9]] as const) {
+    for (const [shape, low, high] of [
+      ["low shelf", -9, 0],
+      ["high shelf", 0, -9],
+    ] as const) {
       const values = { bell7Shape: shape, bell7Frequency: 800, bell7Gain: -9 };
       expect(response(values, 20)).toBeCloseTo(low, 1);
       expect(response(values, 800)).toBeCloseTo(-4.5, 6);
       expect(response(values, 19000)).toBeCloseTo(high, 1);
     }
-  }); // prettier-ignore
+  });
   test("a low shelf with its dip lifts by its gain and takes out above it", () => {
     const values = { lowShelfFrequency: 60, lowShelfGain: 5, lowShelfDip: 4 };
     expect(response(values, 10)).toBeCloseTo(5, 0);
@@ -70,7 +73,13 @@ describe("EQ", () => {
     expect(bandFrequency(tied(2000), 3)).toBe(5000);
   });
   test("one band is heard alone as a band-pass, whatever else is set", () => {
-    const values = { hear: "band 5", bell5Frequency: 700, bell1Gain: 12, highPassSlope: "24", highPassFrequency: 2000 }; // prettier-ignore
+    const values = {
+      hear: "band 5",
+      bell5Frequency: 700,
+      bell1Gain: 12,
+      highPassSlope: "24",
+      highPassFrequency: 2000,
+    };
     expect(measured(values, 700)).toBeCloseTo(0, 1);
     expect(measured(values, 70)).toBeLessThan(-15);
   });
@@ -80,7 +89,8 @@ describe("EQ", () => {
     const gain = (side: string, left: Float32Array, right: Float32Array) => {
       const values = { bell1Frequency: 1000, bell1Gain: 6, bell1Q: 2, bell1Side: side };
       const [l, r] = pairThrough(eq, values, left, right);
-      const of = (y: Float32Array, x: Float32Array) => levelAt(y.slice(24000), 1000) - levelAt(x.slice(24000), 1000);
+      const of = (y: Float32Array, x: Float32Array) =>
+        levelAt(y.slice(24000), 1000) - levelAt(x.slice(24000), 1000);
       return [left === none ? 0 : of(l, left), right === none ? 0 : of(r, right)];
     };
     const minus = a.map((v) => -v);
@@ -96,7 +106,7 @@ describe("EQ", () => {
     // One channel is all mid: a band of the side does nothing there.
     expect(measured({ bell1Frequency: 1000, bell1Gain: 6, bell1Side: "mid" }, 1000)).toBeCloseTo(6, 2);
     expect(measured({ bell1Frequency: 1000, bell1Gain: 6, bell1Side: "side" }, 1000)).toBeCloseTo(0, 2);
-  }); // prettier-ignore
+  });
   // The bilinear transform squeezes what lies near half the rate; the analogue bell beside it. Said in docs/sound.md.
   test.each([
     [44100, 1.5],
@@ -109,7 +119,8 @@ describe("EQ", () => {
     let worst = 0;
     for (let f = 20; f <= 16000; f *= 1.02) {
       const w = f / f0;
-      const analogue = 10 * Math.log10(((1 - w * w) ** 2 + ((a * w) / q) ** 2) / ((1 - w * w) ** 2 + (w / (a * q)) ** 2)); // prettier-ignore
+      const analogue =
+        10 * Math.log10(((1 - w * w) ** 2 + ((a * w) / q) ** 2) / ((1 - w * w) ** 2 + (w / (a * q)) ** 2));
       const values = { bell1Frequency: f0, bell1Gain: gain, bell1Q: q };
       worst = Math.max(worst, Math.abs(response(values, f, at) - analogue));
     }

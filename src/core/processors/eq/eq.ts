@@ -22,13 +22,36 @@ export type BandShape = (typeof shapes)[number];
 const gainless: readonly string[] = ["notch", "band-pass"];
 
 const bell = (n: number, frequency: number) => ({
-  [`bell${n}Frequency`]: number(`Band ${n}`, "Hz", 20, 20000, frequency, "Middle of a bell, corner of a shelf.", "log"),
+  [`bell${n}Frequency`]: number(
+    `Band ${n}`,
+    "Hz",
+    20,
+    20000,
+    frequency,
+    "Middle of a bell, corner of a shelf.",
+    "log",
+  ),
   [`bell${n}Gain`]: number(`Band ${n} gain`, "dB", -24, 24, 0, "Boost or cut by the band."),
   [`bell${n}Q`]: number(`Band ${n} width`, "Q", 0.2, 20, 1, "Higher is narrower.", "log"),
-  [`bell${n}Shape`]: choice(`Band ${n} shape`, shapes, "What the band is; a notch and a band-pass need no gain."),
-  [`bell${n}Side`]: choice(`Band ${n} on`, bandSides, "Of a pair: both sides, one, what they share, or what differs."),
-  [`bell${n}Ratio`]: number(`Band ${n} of the fundamental`, "", 0, 64, 0, "Times the fundamental; 0: at its own frequency."),
-}); // prettier-ignore
+  [`bell${n}Shape`]: choice(
+    `Band ${n} shape`,
+    shapes,
+    "What the band is; a notch and a band-pass need no gain.",
+  ),
+  [`bell${n}Side`]: choice(
+    `Band ${n} on`,
+    bandSides,
+    "Of a pair: both sides, one, what they share, or what differs.",
+  ),
+  [`bell${n}Ratio`]: number(
+    `Band ${n} of the fundamental`,
+    "",
+    0,
+    64,
+    0,
+    "Times the fundamental; 0: at its own frequency.",
+  ),
+});
 
 /** What a band of a pair works on. */
 export const bandSides = ["both", "left", "right", "mid", "side"] as const;
@@ -41,7 +64,14 @@ export const eqParams: ParamTable = {
   highPassFrequency: number("High-pass at", "Hz", 10, 20000, 40, "What lies below is taken away.", "log"),
   lowShelfFrequency: number("Low shelf", "Hz", 20, 20000, 100, "Corner of the low shelf.", "log"),
   lowShelfGain: number("Low shelf gain", "dB", -24, 24, 0, "Boost or cut below the corner."),
-  lowShelfDip: number("Dip above it", "dB", 0, 12, 0, "Takes out what lies just above the low shelf while it lifts."), // prettier-ignore
+  lowShelfDip: number(
+    "Dip above it",
+    "dB",
+    0,
+    12,
+    0,
+    "Takes out what lies just above the low shelf while it lifts.",
+  ),
   ...bell(1, 200),
   ...bell(2, 400),
   ...bell(3, 1000),
@@ -58,9 +88,25 @@ export const eqParams: ParamTable = {
   highShelfGain: number("High shelf gain", "dB", -24, 24, 0, "Boost or cut above the corner."),
   lowPassSlope: choice("Low-pass", slopes, "Steepness in dB per octave of the low-pass."),
   lowPassFrequency: number("Low-pass at", "Hz", 20, 20000, 18000, "What lies above is taken away.", "log"),
-  fundamental: number("Fundamental", "Hz", 20, 2000, 100, "Of the drum: bands that are tied follow it.", "log"), // prettier-ignore
-  widths: choice("Widths", ["constant", "narrower with gain"], "Bells keep their width, or narrow as they are lifted or cut."), // prettier-ignore
-  hear: choice("Hear", ["all", ...Array.from({ length: bellCount }, (_, i) => `band ${i + 1}`)], "One band alone, as a band-pass."), // prettier-ignore
+  fundamental: number(
+    "Fundamental",
+    "Hz",
+    20,
+    2000,
+    100,
+    "Of the drum: bands that are tied follow it.",
+    "log",
+  ),
+  widths: choice(
+    "Widths",
+    ["constant", "narrower with gain"],
+    "Bells keep their width, or narrow as they are lifted or cut.",
+  ),
+  hear: choice(
+    "Hear",
+    ["all", ...Array.from({ length: bellCount }, (_, i) => `band ${i + 1}`)],
+    "One band alone, as a band-pass.",
+  ),
 };
 
 /** True where a band does something, by its shape and gain. */
@@ -70,7 +116,8 @@ export const bandWorks = (values: AnyValues, n: number): boolean =>
 /** Where a band stands: at its own frequency, or tied to the fundamental. Hz, within what the band can do. */
 export function bandFrequency(values: AnyValues, n: number): number {
   const ratio = values[`bell${n}Ratio`] as number;
-  const wanted = ratio > 0 ? ratio * (values["fundamental"] as number) : (values[`bell${n}Frequency`] as number); // prettier-ignore
+  const wanted =
+    ratio > 0 ? ratio * (values["fundamental"] as number) : (values[`bell${n}Frequency`] as number);
   return Math.min(20000, Math.max(20, wanted));
 }
 

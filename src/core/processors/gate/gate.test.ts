@@ -8,7 +8,16 @@ import { gate } from ".";
 const db = (v: number) => 20 * Math.log10(Math.abs(v));
 
 describe("gate", () => {
-  const values = { opens: "level", threshold: -30, hysteresis: 6, range: 60, attack: 0.0005, hold: 0.05, release: 0.02, lookahead: 0 };
+  const values = {
+    opens: "level",
+    threshold: -30,
+    hysteresis: 6,
+    range: 60,
+    attack: 0.0005,
+    hold: 0.05,
+    release: 0.02,
+    lookahead: 0,
+  };
   const late = make(gate, values).latency;
 
   test("its detector can be heard: the filtered mic in time, with no step when it comes and goes", () => {
@@ -23,8 +32,7 @@ describe("gate", () => {
     const g = make(gate, open);
     const out = new Float32Array(tone.length);
     for (let at = 0; at + 48 <= tone.length; at += 48) {
-      if (at === 48 * 100 || at === 48 * 200)
-        g.set(resolveParams(gate.params, at === 48 * 100 ? set : open));
+      if (at === 48 * 100 || at === 48 * 200) g.set(resolveParams(gate.params, at === 48 * 100 ? set : open));
       g.process([tone.subarray(at, at + 48)], [out.subarray(at, at + 48)], 48, plainContext(at));
     }
     let step = 0;
@@ -52,12 +60,20 @@ describe("gate", () => {
   });
   test("a hit opens it the look-ahead before the stroke, whatever the level", () => {
     const x = new Float32Array(rate).fill(0.001);
-    const y = through(make(gate, { ...values, opens: "hits", lookahead: 0.002 }), x, Float64Array.from([24000]));
+    const y = through(
+      make(gate, { ...values, opens: "hits", lookahead: 0.002 }),
+      x,
+      Float64Array.from([24000]),
+    );
     const openAt = y.findIndex((v, i) => i > 1000 && v / 0.001 > 0.63) - late;
     expect((24000 - openAt) / rate).toBeCloseTo(0.002 - 0.0005, 3);
   });
   test("hits from another position of the song do nothing", () => {
-    const y = through(make(gate, { ...values, opens: "hits" }), new Float32Array(4800).fill(0.5), Float64Array.from([90000]));
+    const y = through(
+      make(gate, { ...values, opens: "hits" }),
+      new Float32Array(4800).fill(0.5),
+      Float64Array.from([90000]),
+    );
     expect(Math.max(...y.slice(1000))).toBeLessThan(0.001);
   });
-}); // prettier-ignore
+});

@@ -9,7 +9,15 @@ import { halfTaps, peakBetween } from "../../signal/peakBetween";
 /** Shorter than half a millisecond the gain would bend the wave and lift peaks anew: 0.2 ms stood 0.11 dB over. */
 export const limiterParams = {
   ceiling: number("Ceiling", "dB", -24, 0, -1, "True peak that is not passed, dBTP."),
-  lookahead: number("Look-ahead", "s", 0.0005, 0.005, 0.0015, "How long before a peak it begins to turn down.", "log"), // prettier-ignore
+  lookahead: number(
+    "Look-ahead",
+    "s",
+    0.0005,
+    0.005,
+    0.0015,
+    "How long before a peak it begins to turn down.",
+    "log",
+  ),
   release: number("Release", "s", 0.005, 1, 0.06, "Time to give back 63 % of the reduction.", "log"),
   input: number("Input", "dB", -12, 24, 0, "Gain before it."),
 } as const satisfies ParamTable;

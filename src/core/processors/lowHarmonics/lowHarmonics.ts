@@ -15,7 +15,7 @@ export const lowHarmonicsParams = {
   third: harmonic("Third", -14),
   fourth: harmonic("Fourth", -22),
   fifth: harmonic("Fifth", off),
-  fundamental: number("Fundamental itself", "dB", -24, 0, 0, "Turned down, where harmonics stand in for it."), // prettier-ignore
+  fundamental: number("Fundamental itself", "dB", -24, 0, 0, "Turned down, where harmonics stand in for it."),
 } as const satisfies ParamTable;
 export type LowHarmonicsValues = ParamValues<typeof lowHarmonicsParams>;
 

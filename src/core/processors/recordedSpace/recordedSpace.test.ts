@@ -16,11 +16,15 @@ import { recordedSpace } from ".";
 afterEach(() => responses.clear());
 const none = new Float64Array(0);
 /** A chain of one recorded space that answers with a response, over a sound. */
-function through(values: Record<string, number>, response: Float32Array[], input: Float32Array[]): Float32Array[] {
+function through(
+  values: Record<string, number>,
+  response: Float32Array[],
+  input: Float32Array[],
+): Float32Array[] {
   responses.putAudio("ir", response, rate);
   const state = { ...newProcessor("x", "recordedSpace", true, values), response: "ir" };
   return processChain([state], input, rate, none);
-} // prettier-ignore
+}
 
 describe("recorded space", () => {
   test("one frame comes out as the response, left with its first channel, right with its second", () => {
@@ -50,7 +54,12 @@ describe("recorded space", () => {
     const out = [new Float32Array(rate), new Float32Array(rate)];
     for (let at = 0; at + 128 <= rate; at += 128) {
       if (at === 25600) p.respond!(partitionResponse([smooth(2)]));
-      p.process([x.subarray(at, at + 128)], out.map((y) => y.subarray(at, at + 128)), 128, plainContext(at));
+      p.process(
+        [x.subarray(at, at + 128)],
+        out.map((y) => y.subarray(at, at + 128)),
+        128,
+        plainContext(at),
+      );
     }
     const step = (from: number, to: number) => {
       let most = 0;
@@ -59,7 +68,7 @@ describe("recorded space", () => {
     };
     expect(step(25000, 34000)).toBeLessThan(1.3 * Math.max(step(15000, 25000), step(40000, 47000)));
     expect(step(25000, 34000)).toBeGreaterThan(0);
-  }); // prettier-ignore
+  });
   test("without a response it is silent, and the dry share stays", () => {
     const x = noise(2000, 4);
     for (const y of run(recordedSpace, {}, x)) expect(y.every((v) => v === 0)).toBe(true);
@@ -68,7 +77,16 @@ describe("recorded space", () => {
   });
   test("in a song: the bus answers with the file, and the file itself is not heard", async () => {
     const { song: plain, audio } = testSong();
-    const ir = newMic({ id: "ir", file: "ir.wav", audio: "ir", channels: 1, frames: 4800, piece: "response", place: "close", sure: 1 });
+    const ir = newMic({
+      id: "ir",
+      file: "ir.wav",
+      audio: "ir",
+      channels: 1,
+      frames: 4800,
+      piece: "response",
+      place: "close",
+      sure: 1,
+    });
     const space = { ...newProcessor("space", "recordedSpace", true), response: "ir" };
     const bus = { ...newBus("space", "Space", "group", { output: "kit" }), chain: [space] };
     const send = { bus: "space", level: 0, from: "fader", followsPan: false } as const;
@@ -85,15 +103,21 @@ describe("recorded space", () => {
     const y = await renderedKit(song, all, 12000);
     // Kick at unity in the middle: its send answers 2400 frames later, on both sides.
     const kick = audio[0]![0]!;
-    for (const i of [2400, 5000, 11000]) expect(y[i]! - quiet[i]!).toBeCloseTo(kick[i - 2400]! * Math.SQRT1_2, 3);
+    for (const i of [2400, 5000, 11000])
+      expect(y[i]! - quiet[i]!).toBeCloseTo(kick[i - 2400]! * Math.SQRT1_2, 3);
     for (const i of [0, 1000, 2399]) expect(y[i]).toBeCloseTo(quiet[i]!, 6);
-  }); // prettier-ignore
+  });
   test("a response is chosen, undone, and refused where nothing answers", () => {
     const { song } = testSong();
     const room = song.buses.find((b) => b.chain.some((p) => p.type === "reverb"))!;
     const set = { op: "setProcessor", owner: room.id, processor: room.chain[0]!.id, response: "oh" } as const;
     expect(() => applyOperation(song, set)).toThrow(/answers with no impulse response/);
-    const bad = { ...song, buses: song.buses.map((b) => (b.id === room.id ? { ...b, chain: [{ ...b.chain[0]!, response: "oh" }] } : b)) }; // prettier-ignore
+    const bad = {
+      ...song,
+      buses: song.buses.map((b) =>
+        b.id === room.id ? { ...b, chain: [{ ...b.chain[0]!, response: "oh" }] } : b,
+      ),
+    };
     expect(() => readSong(JSON.parse(JSON.stringify(bad)))).toThrow(/answers with no impulse response/);
     const withSpace = applyAll(song, [
       { op: "setChain", owner: room.id, chain: [newProcessor(room.id, "recordedSpace", true)] },

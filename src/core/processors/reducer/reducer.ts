@@ -8,7 +8,15 @@ import { randomSource } from "../../signal/random";
 const open = 20000;
 export const reducerParams = {
   bits: number("Bits", "", 1, 24, 12, "Steps of the level: 2 to the power of it; fractions count."),
-  rate: number("Rate", "Hz", 500, 192000, 192000, "New values a second; above the song's rate all are taken.", "log"), // prettier-ignore
+  rate: number(
+    "Rate",
+    "Hz",
+    500,
+    192000,
+    192000,
+    "New values a second; above the song's rate all are taken.",
+    "log",
+  ),
   dither: choice("Dither", ["none", "TPDF"], "Noise before the steps that makes their error noise, too."),
   tone: number("Tone", "Hz", 500, open, open, "Low-pass behind it; at its end it is open.", "log"),
   mix: number("Mix", "%", 0, 100, 100, "Share of the reduced signal."),

@@ -73,7 +73,9 @@ describe("reverb", () => {
     };
     // An octave falls as the sum of what lies in it; read between -5 and -35 dB as it is measured.
     const times = Array.from({ length: 33 }, (_, k) => at(octave * 2 ** (k / 32 - 0.5)));
-    const left = (t: number) => 10 * Math.log10(times.reduce((s, T) => s + T * 10 ** ((-6 * t) / T), 0) / times.reduce((s, T) => s + T, 0)); // prettier-ignore
+    const left = (t: number) =>
+      10 *
+      Math.log10(times.reduce((s, T) => s + T * 10 ** ((-6 * t) / T), 0) / times.reduce((s, T) => s + T, 0));
     const reach = (db: number) =>
       Array.from({ length: 4000 }, (_, k) => k / 1000).find((t) => left(t) <= db)!;
     const wanted = 2 * (reach(-35) - reach(-5));

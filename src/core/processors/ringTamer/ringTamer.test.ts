@@ -41,14 +41,17 @@ const values = { frequency: 412, found: 1, wanted: 0.3, depth: 48 };
 describe("ring tamer", () => {
   const x = ringing();
   const hits = Float64Array.from(onsets);
-  test.each(["level", "hits"])("by %s: the ring dies in the time that is wanted, loud and soft strokes alike", (opens) => {
-    const y = run(ringTamer, { ...values, opens }, x, hits)[0]!;
-    for (const onset of onsets) {
-      expect(t60(x, 412, onset)).toBeCloseTo(1, 1);
-      expect(Math.abs(t60(y, 412, onset) / 0.3 - 1)).toBeLessThan(0.15);
-    }
-    expect(Math.abs(t60(y, 412, onsets[0]!) - t60(y, 412, onsets[1]!))).toBeLessThan(0.02);
-  }); // prettier-ignore
+  test.each(["level", "hits"])(
+    "by %s: the ring dies in the time that is wanted, loud and soft strokes alike",
+    (opens) => {
+      const y = run(ringTamer, { ...values, opens }, x, hits)[0]!;
+      for (const onset of onsets) {
+        expect(t60(x, 412, onset)).toBeCloseTo(1, 1);
+        expect(Math.abs(t60(y, 412, onset) / 0.3 - 1)).toBeLessThan(0.15);
+      }
+      expect(Math.abs(t60(y, 412, onsets[0]!) - t60(y, 412, onsets[1]!))).toBeLessThan(0.02);
+    },
+  );
   test("other partials keep ringing, and the attack keeps its peak", () => {
     const y = run(ringTamer, values, x)[0]!;
     expect(t60(y, 1900, onsets[0]!) / t60(x, 1900, onsets[0]!)).toBeCloseTo(1, 1);

@@ -3,9 +3,17 @@ import type { Planar, Processor, StreamFormat } from "../../processor";
 import { Cascade, designAllPass, type Section } from "../../signal/biquad";
 
 export const rotationParams = {
-  frequency: number("Turns at", "Hz", 30, 8000, 200, "Where the phase is turned by half a round: below it nothing, above it a whole round.", "log"),
+  frequency: number(
+    "Turns at",
+    "Hz",
+    30,
+    8000,
+    200,
+    "Where the phase is turned by half a round: below it nothing, above it a whole round.",
+    "log",
+  ),
   q: number("Steepness", "", 0.2, 4, 0.7, "How quickly the phase turns around that frequency.", "log"),
-} as const satisfies ParamTable; // prettier-ignore
+} as const satisfies ParamTable;
 
 /** The section of a rotation. Pure. */
 export const designRotation = (values: AnyValues, sampleRate: number): Section =>

@@ -39,13 +39,15 @@ class Pair {
   }
 }
 /** What comes out block by block; `choices` gives the way of each mic at a block. */
-function run(choices: (block: number) => readonly [Oversampling, Oversampling]): [Float32Array, Float32Array][] {
+function run(
+  choices: (block: number) => readonly [Oversampling, Oversampling],
+): [Float32Array, Float32Array][] {
   const pair = new Pair();
   return Array.from({ length: blocks }, (_, b) => {
     choices(b).forEach((one, owner) => pair.choose(owner, one));
     return pair.block(b * laneFrames);
   });
-} // prettier-ignore
+}
 
 const always = Object.fromEntries(oversamplings.map((one) => [one, run(() => [one, one])]));
 

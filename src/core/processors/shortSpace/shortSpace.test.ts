@@ -74,11 +74,20 @@ describe("short space", () => {
       const x = sine(100, 0.5, 1);
       const out = [new Float32Array(rate), new Float32Array(rate)];
       for (let at = 0; at + 128 <= rate; at += 128) {
-        if (change && at > 24000) p.set(resolveParams(shortSpace.params, { ...open, length: 0.2 - (at - 24000) / 480000 }));
-        p.process([x.subarray(at, at + 128)], out.map((y) => y.subarray(at, at + 128)), 128, plainContext(at));
+        if (change && at > 24000)
+          p.set(resolveParams(shortSpace.params, { ...open, length: 0.2 - (at - 24000) / 480000 }));
+        p.process(
+          [x.subarray(at, at + 128)],
+          out.map((y) => y.subarray(at, at + 128)),
+          128,
+          plainContext(at),
+        );
       }
-      return out[0]!.reduce((most, v, i) => (i > 12000 && i < 47900 ? Math.max(most, Math.abs(v - out[0]![i - 1]!)) : most), 0);
+      return out[0]!.reduce(
+        (most, v, i) => (i > 12000 && i < 47900 ? Math.max(most, Math.abs(v - out[0]![i - 1]!)) : most),
+        0,
+      );
     };
     expect(step(true)).toBeLessThan(4 * step(false));
-  }); // prettier-ignore
+  });
 });

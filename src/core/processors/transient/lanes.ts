@@ -45,10 +45,30 @@ class Band {
     const { params, state } = this.rows;
     kernels.copyFloats(x, this.audio, laneCount * frames);
     this.filters.process(this.audio, frames);
-    this.at = kernels.transientBand(params.pointer, state.pointer, this.ring.pointer, this.hold, this.at, known, this.audio, this.gains, peaks, most, frames); // prettier-ignore
+    this.at = kernels.transientBand(
+      params.pointer,
+      state.pointer,
+      this.ring.pointer,
+      this.hold,
+      this.at,
+      known,
+      this.audio,
+      this.gains,
+      peaks,
+      most,
+      frames,
+    );
   }
   add(peaks: number, most: number, y: number, frames: number): void {
-    this.format.memory.kernels.transientApply(this.rows.params.pointer, this.gains, peaks, most, this.audio, y, frames); // prettier-ignore
+    this.format.memory.kernels.transientApply(
+      this.rows.params.pointer,
+      this.gains,
+      peaks,
+      most,
+      this.audio,
+      y,
+      frames,
+    );
   }
 }
 

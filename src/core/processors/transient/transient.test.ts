@@ -16,10 +16,11 @@ function loudAndSoft(level: number): { x: Float32Array; onsets: [number, number]
   const onsets: [number, number] = [4800, 4800 + rate];
   onsets.forEach((from, k) => {
     for (let i = 0; i < 0.8 * rate; i++)
-      x[from + i]! += level * (k ? 0.1 : 1) * Math.cos((2 * Math.PI * 100 * i) / rate) * Math.exp(-i / (0.08 * rate));
+      x[from + i]! +=
+        level * (k ? 0.1 : 1) * Math.cos((2 * Math.PI * 100 * i) / rate) * Math.exp(-i / (0.08 * rate));
   });
   return { x, onsets };
-} // prettier-ignore
+}
 
 describe("attack and sustain", () => {
   // Closed form: the envelope that needs the attack time reaches 1 - e^(-t/T) of a step, the other all of it at once.

@@ -33,8 +33,20 @@ export const transientParams = {
   attack: number("Attack", "dB", -24, 24, 0, "Lifts or lowers the first milliseconds of every stroke."),
   attackTime: number("Attack time", "s", 0.001, 0.1, 0.015, "How long the attack counts.", "log"),
   sustain: number("Sustain", "dB", -24, 24, 0, "Lifts or lowers what rings behind it."),
-  sustainTime: number("Sustain time", "s", 0.02, 1.5, 0.25, "How slowly a tail may decay and still count.", "log"), // prettier-ignore
-  opens: choice("Finds strokes", ["level", "hits"], "By the shape of the level, or at the strokes that were found."), // prettier-ignore
+  sustainTime: number(
+    "Sustain time",
+    "s",
+    0.02,
+    1.5,
+    0.25,
+    "How slowly a tail may decay and still count.",
+    "log",
+  ),
+  opens: choice(
+    "Finds strokes",
+    ["level", "hits"],
+    "By the shape of the level, or at the strokes that were found.",
+  ),
   bands: choice("Bands", ["1", "2", "3"], "Attack and sustain of each band by itself."),
   cross1: number("Crossover 1", "Hz", 40, 12000, 200, "Where the lowest band ends, 6 dB down.", "log"),
   cross2: number("Crossover 2", "Hz", 40, 12000, 3000, "Where the highest of three bands begins.", "log"),

@@ -42,7 +42,12 @@ describe("width and place", () => {
     [1000, 0],
   ])("mono below 100 Hz: the side at %d Hz lies at %d dB", (frequency, wanted) => {
     const x = sine(frequency, 0.5, 2);
-    const [l, r] = pairThrough(width, { monoBelow: 100 }, x, x.map((v) => -v)); // prettier-ignore
+    const [l, r] = pairThrough(
+      width,
+      { monoBelow: 100 },
+      x,
+      x.map((v) => -v),
+    );
     const side = l.map((v, i) => 0.5 * (v - r[i]!)).slice(48000);
     expect(levelAt(side, frequency) - levelAt(x.slice(48000), frequency)).toBeCloseTo(wanted, 1);
   });

@@ -25,8 +25,11 @@ export function widthMatrix(v: WidthValues) {
     right: { mid: cos + sin, side: sin - cos },
   };
   const [left, right] = v.swap === "swapped" ? [turned.right, turned.left] : [turned.left, turned.right];
-  return { left: { mid: left.mid * mid, side: left.side * side }, right: { mid: right.mid * mid, side: right.side * side } };
-} // prettier-ignore
+  return {
+    left: { mid: left.mid * mid, side: left.side * side },
+    right: { mid: right.mid * mid, side: right.side * side },
+  };
+}
 
 /**
  * Width and place of a pair: levels of mid and side, mono below a frequency, the picture turned or its sides swapped. Mono
@@ -53,7 +56,13 @@ export class Width implements Processor<WidthValues> {
   set(v: WidthValues): void {
     this.matrix = widthMatrix(v);
     this.folds = v.monoBelow > 20;
-    this.plain = !this.folds && v.width === 100 && v.mid === 0 && v.side === 0 && v.rotate === 0 && v.swap === "as they come"; // prettier-ignore
+    this.plain =
+      !this.folds &&
+      v.width === 100 &&
+      v.mid === 0 &&
+      v.side === 0 &&
+      v.rotate === 0 &&
+      v.swap === "as they come";
     const half = designButterworth("high", v.monoBelow, 2, this.rate);
     this.high.set([...half, ...half]);
     this.all.set([designAllPass(v.monoBelow, Math.SQRT1_2, this.rate)]);

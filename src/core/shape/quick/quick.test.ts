@@ -69,7 +69,12 @@ describe("what the controls set", () => {
     expect(dense(100).transient!["sustain"]).toBeCloseTo(0, 9);
   });
   test("each alone leaves the strokes as loud as they come in, all together as soon as they rest", () => {
-    const reel = reelOf(drum, onsets.map((o) => o / rate), rate, 16); // prettier-ignore
+    const reel = reelOf(
+      drum,
+      onsets.map((o) => o / rate),
+      rate,
+      16,
+    );
     const loudness = (r: typeof reel) => strokeLoudness(r.audio, r.onsets, rate).whole;
     const change = (state: QuickState) =>
       loudness(quickChain(quickSettings(state), true).reduce((r, s) => through(s, r), reel)) - loudness(reel);
@@ -124,9 +129,17 @@ describe("turned in a song", () => {
     expect(ownParts(back, snare(back))).toEqual([]);
   });
   test("a processor that was switched off or taken out is the user's, and comes back when it is given back", () => {
-    const off = applyOperation(song, { op: "setProcessor", owner: "snare", processor: quickId("snare", "compressor"), on: false }).song; // prettier-ignore
+    const off = applyOperation(song, {
+      op: "setProcessor",
+      owner: "snare",
+      processor: quickId("snare", "compressor"),
+      on: false,
+    }).song;
     expect(ownParts(off, snare(off))).toEqual(["density", "level"]);
-    expect(paramsOf(turn(off, { density: 90 }).song, "compressor")).toMatchObject({ on: false, params: paramsOf(song, "compressor").params }); // prettier-ignore
+    expect(paramsOf(turn(off, { density: 90 }).song, "compressor")).toMatchObject({
+      on: false,
+      params: paramsOf(song, "compressor").params,
+    });
     const on = applyOperation(off, giveBack(off, snare(off), "density")).song;
     expect(ownParts(on, snare(on))).toEqual([]);
     const chain = snare(song).chain.filter((p) => p.id !== quickId("snare", "eq"));

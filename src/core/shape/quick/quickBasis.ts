@@ -36,8 +36,10 @@ export function quickChain(settings: QuickSettings, level: boolean): ProcessorSt
 /** Peak over the mean power of the first 150 ms, dB; in the middle of the strokes. */
 const crestOf = (reel: Reel): number =>
   median(
-    strokesOf(reel, 0, 0.15).map((s) => gainToDb(peakOf(s)) - powerToDb(s.reduce((p, v) => p + v * v, 0) / s.length)),
-  ); // prettier-ignore
+    strokesOf(reel, 0, 0.15).map(
+      (s) => gainToDb(peakOf(s)) - powerToDb(s.reduce((p, v) => p + v * v, 0) / s.length),
+    ),
+  );
 
 const settingsAt = (values: QuickValues, basis: QuickBasis): QuickSettings =>
   quickSettings({ values, basis, louder: 0 });
@@ -65,7 +67,12 @@ export function quickBasis(
   onsets: readonly number[],
   { piece, fundamental, sampleRate }: Heard,
 ): QuickBasis | null {
-  const reel = reelOf(x, onsets.map((f) => f / sampleRate), sampleRate, strokesHeard); // prettier-ignore
+  const reel = reelOf(
+    x,
+    onsets.map((f) => f / sampleRate),
+    sampleRate,
+    strokesHeard,
+  );
   if (reel.onsets.length === 0) return null;
   const lowest = fundamental ?? usualFundamental;
   const whole = Math.min(deepest.most, Math.max(deepest.least, deepest.share * crestOf(reel)));
@@ -76,7 +83,11 @@ export function quickBasis(
     air: airFrom,
     strokes: reel.onsets.length,
   };
-  const silentBasis = { ...place, thresholds: [0, 0, 0, 0], louder: { weight: [0, 0, 0, 0], stick: [0, 0, 0, 0], air: [0, 0, 0, 0], density: [0, 0, 0, 0] } }; // prettier-ignore
+  const silentBasis = {
+    ...place,
+    thresholds: [0, 0, 0, 0],
+    louder: { weight: [0, 0, 0, 0], stick: [0, 0, 0, 0], air: [0, 0, 0, 0], density: [0, 0, 0, 0] },
+  };
   const thresholds = thresholdsAt.map((density) => {
     const { compressor } = settingsAt({ ...untouched, density }, silentBasis).density;
     return fitThreshold(strokes, compressor!, (whole * density) / 100, sampleRate).threshold;
@@ -109,7 +120,12 @@ export function quickLouder(
   values: QuickValues,
   basis: QuickBasis,
 ): number {
-  const reel = reelOf(x, onsets.map((f) => f / sampleRate), sampleRate, strokesHeard); // prettier-ignore
+  const reel = reelOf(
+    x,
+    onsets.map((f) => f / sampleRate),
+    sampleRate,
+    strokesHeard,
+  );
   if (reel.onsets.length === 0) return louderTogether(values, basis);
   return Math.round(100 * changeBy(quickChain(settingsAt(values, basis), false), reel)) / 100;
 }

@@ -39,10 +39,13 @@ export const thresholdsAt = [25, 50, 75, 100] as const;
 
 /** Between points, and straight on behind the last; 0 at 0. Shape  ascending places, one value each. */
 function between(at: readonly number[], values: readonly number[], place: number): number {
-  const i = Math.max(1, at.findIndex((p) => p >= place));
+  const i = Math.max(
+    1,
+    at.findIndex((p) => p >= place),
+  );
   const [a, b] = [at[i - 1]!, at[i]!];
   return values[i - 1]! + ((values[i]! - values[i - 1]!) * (place - a)) / (b - a);
-} // prettier-ignore
+}
 const toTenth = (db: number): number => Math.round(10 * db) / 10;
 
 /** How much louder a control makes the strokes, dB. */
@@ -68,17 +71,36 @@ export function quickSettings({ values, basis, louder }: QuickState): QuickSetti
   const dense = Math.max(0, density);
   return {
     weight: {
-      eq: { fundamental: basis.fundamental, bell1Shape: "bell", bell1Ratio: 1, bell1Q: 1, bell1Gain: toTenth((quickReach.weight * weight) / 100) },
+      eq: {
+        fundamental: basis.fundamental,
+        bell1Shape: "bell",
+        bell1Ratio: 1,
+        bell1Q: 1,
+        bell1Gain: toTenth((quickReach.weight * weight) / 100),
+      },
     },
     stick: {
-      eq: { bell2Shape: "bell", bell2Ratio: 0, bell2Frequency: basis.stick, bell2Q: 0.9, bell2Gain: toTenth((quickReach.stick * stick) / 100) },
+      eq: {
+        bell2Shape: "bell",
+        bell2Ratio: 0,
+        bell2Frequency: basis.stick,
+        bell2Q: 0.9,
+        bell2Gain: toTenth((quickReach.stick * stick) / 100),
+      },
       transient: { attack: toTenth((quickReach.attack * stick) / 100), attackTime: 0.015 },
     },
     air: { eq: { highShelfFrequency: basis.air, highShelfGain: toTenth((quickReach.air * air) / 100) } },
     density: {
       transient: { sustain: toTenth((quickReach.sustain * Math.max(0, -density)) / 100), sustainTime: 0.25 },
-      compressor: { threshold: thresholdFor(basis, density), ratio: dense === 0 ? 1 : toTenth(2 + (quickReach.ratio * dense) / 100), attack: 0.005, release: 0.12, knee: 6, mix: 100 },
+      compressor: {
+        threshold: thresholdFor(basis, density),
+        ratio: dense === 0 ? 1 : toTenth(2 + (quickReach.ratio * dense) / 100),
+        attack: 0.005,
+        release: 0.12,
+        knee: 6,
+        mix: 100,
+      },
     },
     level: { compressor: { makeup: toTenth(Math.min(24, Math.max(-12, -louder))) } },
   };
-} // prettier-ignore
+}

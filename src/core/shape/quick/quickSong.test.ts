@@ -19,18 +19,30 @@ function drum(frequency: number, late = 0): Float32Array {
   const x = noise(frames, 5, 1e-4);
   for (const t of times)
     for (let i = 0; i < 0.2 * rate; i++)
-      x[Math.round(t * rate) + late + i]! += 0.4 * Math.sin((2 * Math.PI * frequency * i) / rate) * Math.exp(-i / 4000) + 0.2 * Math.sin(0.6 * i) * Math.exp(-i / 300);
+      x[Math.round(t * rate) + late + i]! +=
+        0.4 * Math.sin((2 * Math.PI * frequency * i) / rate) * Math.exp(-i / 4000) +
+        0.2 * Math.sin(0.6 * i) * Math.exp(-i / 300);
   return x;
-} // prettier-ignore
-const mics = [testMic("top", "snare", "top", frames), testMic("btm", "snare", "bottom", frames), testMic("kick", "kick", "in", frames), testMic("oh", "overhead", "pair", frames, 2)]; // prettier-ignore
+}
+const mics = [
+  testMic("top", "snare", "top", frames),
+  testMic("btm", "snare", "bottom", frames),
+  testMic("kick", "kick", "in", frames),
+  testMic("oh", "overhead", "pair", frames, 2),
+];
 const audio = [[drum(190)], [drum(190)], [drum(60, 12000)], [drum(190), drum(190)]];
 const song = routed({
   ...newSong("quick", rate, mics),
   hits: [
-    ...times.map((time) => ({ piece: "snare", time, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const),
-    ...times.map((time) => ({ piece: "kick", time: time + 0.25, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const),
+    ...times.map(
+      (time) => ({ piece: "snare", time, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const,
+    ),
+    ...times.map(
+      (time) =>
+        ({ piece: "kick", time: time + 0.25, levelDb: -8, ghost: false, kind: "stroke", sure: 1 }) as const,
+    ),
   ].sort((a, b) => a.time - b.time),
-}); // prettier-ignore
+});
 const facts = {
   ...noFacts,
   tone: { top: { fundamental: 190, ring: 400, ringDb: 2 }, kick: { fundamental: 60, ring: 300, ringDb: 2 } },
@@ -76,11 +88,17 @@ describe("quick controls of a song that lies in memory", () => {
     expect(change).not.toBeCloseTo(0, 3);
   });
   test("what stands before them decides: 12 dB less come in, thresholds lie 12 dB lower", () => {
-    const trimmed = applyAll(song, [{ op: "setProcessor", owner: "kick", processor: "kick.trim", params: { gain: -12 } }]); // prettier-ignore
-    const [plain, quieter] = [song, trimmed].map((s) => withQuick(s, facts, audio, { kick: { density: 50 } }).quick["kick"]!.basis.thresholds); // prettier-ignore
+    const trimmed = applyAll(song, [
+      { op: "setProcessor", owner: "kick", processor: "kick.trim", params: { gain: -12 } },
+    ]);
+    const [plain, quieter] = [song, trimmed].map(
+      (s) => withQuick(s, facts, audio, { kick: { density: 50 } }).quick["kick"]!.basis.thresholds,
+    );
     // As the mic is recorded: neither pan nor fader counts.
     const onsets = times.map((t) => (t + 0.25) * rate);
-    expect(plain).toEqual(quickBasis(audio[2]![0]!, onsets, { piece: "kick", fundamental: 60, sampleRate: rate })!.thresholds); // prettier-ignore
+    expect(plain).toEqual(
+      quickBasis(audio[2]![0]!, onsets, { piece: "kick", fundamental: 60, sampleRate: rate })!.thresholds,
+    );
     for (const [i, t] of plain!.entries()) expect(Math.abs(quieter![i]! - t + 12)).toBeLessThan(1.1);
   });
   test("a drum that is not there, and one that is never struck, are said by name", () => {

@@ -33,13 +33,18 @@ const inMiddle = (p: ProcessorState): ProcessorState =>
 
 /** What the chain of a mic or bus gives over a stretch of the recording. */
 function chainOutput(song: Song, owner: Owner, stretch: Float32Array[][], from: number): Float32Array[] {
-  if (!isMic(owner)) return processChain(owner.chain, busInput(song, owner.id, stretch, from), song.sampleRate);
+  if (!isMic(owner))
+    return processChain(owner.chain, busInput(song, owner.id, stretch, from), song.sampleRate);
   const tap = freeBusId(song, "tap");
   const sends = [{ bus: tap, level: 0, from: "chain", followsPan: false } as const];
   const mics = song.mics.map((m) => (m.id === owner.id ? { ...m, sends, chain: m.chain.map(inMiddle) } : m));
-  const tapped = { ...song, mics, buses: [newBus(tap, "Tap", "parallel", { output: kitOf(song).id }), ...song.buses] };
+  const tapped = {
+    ...song,
+    mics,
+    buses: [newBus(tap, "Tap", "parallel", { output: kitOf(song).id }), ...song.buses],
+  };
   return busInput(tapped, tap, stretch, from);
-} // prettier-ignore
+}
 
 /** Frames [from, from + count) of audio that may be shorter, silence behind it. */
 const cut = (x: Float32Array, from: number, count: number): Float32Array => {
@@ -61,7 +66,9 @@ export function withQuick(
 ): Song {
   let turned = song;
   // The kit last: what its drums are turned to comes into it.
-  const drums = (Object.keys(wishes) as (Piece | "kit")[]).sort((a, b) => Number(a === "kit") - Number(b === "kit"));
+  const drums = (Object.keys(wishes) as (Piece | "kit")[]).sort(
+    (a, b) => Number(a === "kit") - Number(b === "kit"),
+  );
   for (const drum of drums) {
     const found = quickOwner(turned, drum);
     if (!found) throw new RangeError(`quick.${drum}: the song has no mic of this drum`);
@@ -71,7 +78,9 @@ export function withQuick(
     const count = Math.min(turned.frames - from, Math.round(judgedSeconds * sampleRate));
     const stretch = audio.map((channels) => channels.map((x) => cut(x, from, count)));
     const [x] = chainOutput(turned, owner, stretch, from);
-    const onsets = strokesIn(turned, owner).mains.map((f) => f - from).filter((f) => f >= 0 && f < count);
+    const onsets = strokesIn(turned, owner)
+      .mains.map((f) => f - from)
+      .filter((f) => f >= 0 && f < count);
     const place = { piece: owner.piece, fundamental: fundamentalOf(turned, facts, owner), sampleRate };
     const basis = quickBasis(x!, onsets, place);
     if (!basis) throw new RangeError(`quick.${drum}: no main stroke is known by which it could be placed`);
@@ -80,4 +89,4 @@ export function withQuick(
     turned = applyOperation(turned, turnQuick(turned, owner, { values, basis, louder })).song;
   }
   return turned;
-} // prettier-ignore
+}

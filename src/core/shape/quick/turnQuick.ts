@@ -40,8 +40,12 @@ export function ownParts(song: Pick<Song, "quick">, owner: Owner): QuickPart[] {
 }
 
 /** Values of one processor out of the parts that are set. */
-const valuesOf = (settings: QuickSettings, type: QuickType, parts: readonly QuickPart[]): ProcessorState["params"] =>
-  Object.assign({}, ...parts.map((part) => settings[part][type] ?? {})) as ProcessorState["params"]; // prettier-ignore
+const valuesOf = (
+  settings: QuickSettings,
+  type: QuickType,
+  parts: readonly QuickPart[],
+): ProcessorState["params"] =>
+  Object.assign({}, ...parts.map((part) => settings[part][type] ?? {})) as ProcessorState["params"];
 
 /** Puts processors in at the end of the chain, set as the controls stand. */
 function broughtIn(owner: Owner, settings: QuickSettings, types: readonly QuickType[]): Operation {
@@ -62,9 +66,17 @@ function written(owner: Owner, state: QuickState, parts: readonly QuickPart[]): 
     const params = valuesOf(settings, type, parts);
     if (!found || Object.keys(params).length === 0) return [];
     const on = type === "transient" ? !rests(type, { ...found.params, ...params }) : found.on;
-    return [{ op: "setProcessor", owner: owner.id, processor: found.id, params, ...(on === found.on ? {} : { on }) }];
+    return [
+      {
+        op: "setProcessor",
+        owner: owner.id,
+        processor: found.id,
+        params,
+        ...(on === found.on ? {} : { on }),
+      },
+    ];
   });
-} // prettier-ignore
+}
 
 /**
  * Turns the quick controls of a mic or bus, as one change: the values they stand for are written into real processors at the end of
@@ -89,7 +101,7 @@ export function giveBack(song: Song, owner: Owner, part: QuickPart): Operation {
   const again = gone.filter((type) => settings[part][type]);
   if (again.length === 0) return { op: "several", operations: written(owner, state, [part]).map(switchedOn) };
   return broughtIn(owner, settings, again);
-} // prettier-ignore
+}
 const switchedOn = (o: Operation): Operation =>
   o.op === "setProcessor" && o.on === undefined && !o.processor.endsWith(".transient")
     ? { ...o, on: true }
@@ -104,7 +116,9 @@ export function withoutQuick(song: Song, owner: Owner): Operation {
     op: "several",
     operations: [
       { op: "setSong", values: { quick } },
-      ...(rest.length === free.length ? [] : [{ op: "setChain", owner: owner.id, chain: withFree(owner.chain, rest) } as const]),
+      ...(rest.length === free.length
+        ? []
+        : [{ op: "setChain", owner: owner.id, chain: withFree(owner.chain, rest) } as const]),
     ],
   };
-} // prettier-ignore
+}

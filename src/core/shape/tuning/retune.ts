@@ -80,10 +80,19 @@ const levelsOf = ({ type, params }: ProcessorState): string[] =>
 
 function byTone(p: ProcessorState, at: number, source: KnownDrum, target: KnownDrum): Retuning[] {
   const { takes } = processorType(p.type);
-  const tied = Object.entries(tunedTo(p.type, { ...target, roomDistance: undefined })).map(([name, to]): Retuning => {
-    const figure = Object.entries(takes).find(([, n]) => n === name)![0];
-    return { at, type: p.type, name, from: p.params[name]!, to, follows: figure === "fundamental" ? "fundamental" : "ring" };
-  });
+  const tied = Object.entries(tunedTo(p.type, { ...target, roomDistance: undefined })).map(
+    ([name, to]): Retuning => {
+      const figure = Object.entries(takes).find(([, n]) => n === name)![0];
+      return {
+        at,
+        type: p.type,
+        name,
+        from: p.params[name]!,
+        to,
+        follows: figure === "fundamental" ? "fundamental" : "ring",
+      };
+    },
+  );
   const { fundamental: was } = source;
   const { fundamental: is } = target;
   if (was === undefined || is === undefined) return tied;
@@ -91,10 +100,17 @@ function byTone(p: ProcessorState, at: number, source: KnownDrum, target: KnownD
     .filter((name) => (p.params[name] as number) < nearFundamental * was)
     .map((name): Retuning => {
       const to = Number((((p.params[name] as number) * is) / was).toPrecision(3));
-      return { at, type: p.type, name, from: p.params[name]!, to: inRange(p.type, name, to), follows: "fundamental" };
+      return {
+        at,
+        type: p.type,
+        name,
+        from: p.params[name]!,
+        to: inRange(p.type, name, to),
+        follows: "fundamental",
+      };
     });
   return [...tied, ...moved];
-} // prettier-ignore
+}
 
 function byLevel(p: ProcessorState, at: number, source: KnownDrum, target: KnownDrum): Retuning[] {
   if (source.level === undefined || target.level === undefined) return [];
@@ -132,5 +148,7 @@ export const retunings = (
 export const retuned = (chain: readonly ProcessorState[], lines: readonly Retuning[]): ProcessorState[] =>
   chain.map((p, at) => {
     const own = lines.filter((l) => l.at === at);
-    return own.length === 0 ? p : { ...p, params: { ...p.params, ...Object.fromEntries(own.map((l) => [l.name, l.to])) } };
-  }); // prettier-ignore
+    return own.length === 0
+      ? p
+      : { ...p, params: { ...p.params, ...Object.fromEntries(own.map((l) => [l.name, l.to])) } };
+  });

@@ -11,7 +11,17 @@ import { tomSet, withToms } from "./tomSet";
 
 const rack: KnownDrum = { fundamental: 120, ring: 300, ringT60: 0.6, roomDistance: undefined, level: -12 };
 const floor: KnownDrum = { fundamental: 80, ring: 210, ringT60: 0.9, roomDistance: 5, level: -8 };
-const eq = newProcessor("a", "eq", true, { fundamental: 120, bell1Ratio: 1, bell1Gain: 3, bell2Frequency: 360, bell2Gain: -4, bell4Frequency: 5000, bell4Gain: 3, highPassSlope: "12", highPassFrequency: 60 }); // prettier-ignore
+const eq = newProcessor("a", "eq", true, {
+  fundamental: 120,
+  bell1Ratio: 1,
+  bell1Gain: 3,
+  bell2Frequency: 360,
+  bell2Gain: -4,
+  bell4Frequency: 5000,
+  bell4Gain: 3,
+  highPassSlope: "12",
+  highPassFrequency: 60,
+});
 const squeeze = newProcessor("a", "compressor", true, { threshold: -20 });
 const bend = newProcessor("a", "saturation", true, { drive: 6, output: -6 });
 const tamer = newProcessor("a", "ringTamer", true, { frequency: 300, found: 0.6 });
@@ -25,7 +35,12 @@ describe("a chain from the rack on the floor tom", () => {
     expect(toOf("bell2Frequency")).toBe(240);
     expect(toOf("highPassFrequency")).toBe(40);
     expect(lines.some((l) => l.name === "bell4Frequency" || l.name === "bell1Frequency")).toBe(false);
-    expect(lines.filter((l) => l.type === "ringTamer").map((l) => [l.name, l.to])).toEqual(expect.arrayContaining([["frequency", 210], ["found", 0.9]])); // prettier-ignore
+    expect(lines.filter((l) => l.type === "ringTamer").map((l) => [l.name, l.to])).toEqual(
+      expect.arrayContaining([
+        ["frequency", 210],
+        ["found", 0.9],
+      ]),
+    );
   });
   test("levels follow the strokes: 4 dB louder, 4 dB higher; a bend gets less drive and gives it back; a limiter stays", () => {
     expect(toOf("threshold")).toBe(-16);
@@ -56,13 +71,22 @@ describe("a chain from the rack on the floor tom", () => {
 });
 
 const frames = 48000;
-const toms = [testMic("t1", "tom1", "close", frames), testMic("t2", "tom2", "close", frames), testMic("f", "floor", "close", frames), testMic("sn", "snare", "top", frames)]; // prettier-ignore
+const toms = [
+  testMic("t1", "tom1", "close", frames),
+  testMic("t2", "tom2", "close", frames),
+  testMic("f", "floor", "close", frames),
+  testMic("sn", "snare", "top", frames),
+];
 const levels = (db: number) => ({ hits: [db - 1, db, db + 1], ghosts: [], bleed: [] });
 const facts: Facts = {
   ...noFacts,
-  tone: { t1: { fundamental: 120, ring: 300, ringDb: 0 }, t2: { fundamental: 100, ring: 250, ringDb: 0 }, f: { fundamental: 80, ring: 210, ringDb: 0 } },
+  tone: {
+    t1: { fundamental: 120, ring: 300, ringDb: 0 },
+    t2: { fundamental: 100, ring: 250, ringDb: 0 },
+    f: { fundamental: 80, ring: 210, ringDb: 0 },
+  },
   levels: { t1: levels(-12), t2: levels(-12), f: levels(-8) },
-}; // prettier-ignore
+};
 const plain = newSong("toms", 48000, toms);
 const micOf = (song: Song, id: string): Mic => song.mics.find((m) => m.id === id)!;
 const freeOf = (song: Song, id: string): readonly ProcessorState[] => partsOf(micOf(song, id).chain).free;

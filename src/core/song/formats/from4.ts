@@ -13,8 +13,7 @@ const band = (n: number, frequency: number): Json =>
       Attack: 0.001,
       Hold: 0.01,
       Release: 0.1,
-    }) // prettier-ignore
-      .map(([name, value]) => [`band${n}${name}`, value]),
+    }).map(([name, value]) => [`band${n}${name}`, value]),
   );
 /** What processors got more of, by type. */
 const more: Readonly<Record<string, Json>> = {
@@ -38,7 +37,12 @@ const completed = (p: Json): Json => {
 /** Cancelling begins the chain. */
 function withCancel(mic: Json): Json {
   const chain = (mic["chain"] as readonly Json[]).map(completed);
-  const cancel = { id: `${String(mic["id"])}.cancel`, type: "cancel", on: false, params: { strength: 100, range: 40, smooth: 0.005 } }; // prettier-ignore
+  const cancel = {
+    id: `${String(mic["id"])}.cancel`,
+    type: "cancel",
+    on: false,
+    params: { strength: 100, range: 40, smooth: 0.005 },
+  };
   return { key: null, ...mic, chain: chain[0]?.["type"] === "cancel" ? chain : [cancel, ...chain] };
 }
 

@@ -2,8 +2,9 @@ import { completing, type Json } from "./step";
 
 const band = (n: number, frequency: number): Json =>
   Object.fromEntries(
-    Object.entries({ Frequency: frequency, Gain: 0, Q: 1, Shape: "bell", Side: "both", Ratio: 0 }) // prettier-ignore
-      .map(([name, value]) => [`bell${n}${name}`, value]),
+    Object.entries({ Frequency: frequency, Gain: 0, Q: 1, Shape: "bell", Side: "both", Ratio: 0 }).map(
+      ([name, value]) => [`bell${n}${name}`, value],
+    ),
   );
 const free = (n: number): Json => ({
   [`bell${n}Shape`]: "bell",

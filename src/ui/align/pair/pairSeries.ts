@@ -25,10 +25,27 @@ export function strokeSeries(
   const { deviation } = value;
   return [
     { label: `${shortName(main.file)}, main`, color: "ink", width: 2.5, points: line((i) => value.main[i]!) },
-    { label: "as recorded", color: "ink-soft", dashed: true, width: 1.25, points: line((i) => value.second[i]!) },
-    { label: `${shortName(second.file)} as set`, color: "accent", width: 2.25, points: line((i) => sign * value.second[i]!, shift) },
-    { label: "its spread over the strokes", color: "accent", dashed: true, width: 1, points: line((i) => sign * value.second[i]! + deviation[i]!, shift) },
-  ]; // prettier-ignore
+    {
+      label: "as recorded",
+      color: "ink-soft",
+      dashed: true,
+      width: 1.25,
+      points: line((i) => value.second[i]!),
+    },
+    {
+      label: `${shortName(second.file)} as set`,
+      color: "accent",
+      width: 2.25,
+      points: line((i) => sign * value.second[i]!, shift),
+    },
+    {
+      label: "its spread over the strokes",
+      color: "accent",
+      dashed: true,
+      width: 1,
+      points: line((i) => sign * value.second[i]! + deviation[i]!, shift),
+    },
+  ];
 }
 
 /** Low end of the sum against the delay, with the second mic as it came and turned over. */

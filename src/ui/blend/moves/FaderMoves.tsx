@@ -26,7 +26,7 @@ const told = (moves: readonly LevelMove[]): string => {
   if (moves.length === 0) return "It stands still.";
   const all = moves.map((m) => m.db);
   return `${moves.length} points, ${signed(Math.min(...all), 1)} to ${signed(Math.max(...all), 1)} dB beside its level.`;
-}; // prettier-ignore
+};
 
 /** Stores the moves of a fader as one step. */
 export const setMoves = (owner: Owner, levelMoves: readonly LevelMove[], done = true): void => {

@@ -41,7 +41,7 @@ function endRide(): void {
   if (end - last.time > stands) points.push({ time: end, db: last.db });
   const levelMoves = withRidden(before, thinned(points, tolerance));
   change(`Fader of ${shortName(nameOf(owner))}, ridden`, setOwner(owner, { levelMoves }));
-} // prettier-ignore
+}
 
 function begin(owner: Owner, base: number): Ride {
   const left = [

@@ -78,9 +78,15 @@ function ChooseFiles({ close, take }: { close: () => void; take: (files: string[
       </Modal.Header>
       <Modal.Body>
         {files.length === 0 ? (
-          <p>The song has no file that is not of a drum: bring one-shots in at Gather, they are labelled “Sample”.</p>
+          <p>
+            The song has no file that is not of a drum: bring one-shots in at Gather, they are labelled
+            “Sample”.
+          </p>
         ) : (
-          <p>Several files are alternates of each other, or louder and softer strokes. They become the layer; one step back they are files again.</p>
+          <p>
+            Several files are alternates of each other, or louder and softer strokes. They become the layer;
+            one step back they are files again.
+          </p>
         )}
         {files.map((m) => (
           <Form.Check
@@ -88,7 +94,9 @@ function ChooseFiles({ close, take }: { close: () => void; take: (files: string[
             id={`layer-file-${m.id}`}
             label={`${shortName(m.file)} (${pieceNames[m.piece]}, ${(m.frames / song.sampleRate).toFixed(2)} s)`}
             checked={chosen.includes(m.id)}
-            onChange={() => setChosen((c) => (c.includes(m.id) ? c.filter((id) => id !== m.id) : [...c, m.id]))}
+            onChange={() =>
+              setChosen((c) => (c.includes(m.id) ? c.filter((id) => id !== m.id) : [...c, m.id]))
+            }
           />
         ))}
       </Modal.Body>
@@ -102,4 +110,4 @@ function ChooseFiles({ close, take }: { close: () => void; take: (files: string[
       </Modal.Footer>
     </Modal>
   );
-} // prettier-ignore
+}

@@ -47,9 +47,21 @@ export function LayerPhase({ song, main, mic }: Props) {
   const best = mean(strokes.map((s) => s.bestDb));
   const right = strokes.filter((s) => s.bestDb - s.nowDb <= near).length;
   const series: Series[] = [
-    { label: "at its best", color: "ink-soft", kind: "points", radius: 3, points: strokes.map((s) => [s.time, s.bestDb]) },
-    { label: "as it plays", color: colorOf(main), kind: "points", radius: 4, points: strokes.map((s) => [s.time, s.nowDb]) },
-  ]; // prettier-ignore
+    {
+      label: "at its best",
+      color: "ink-soft",
+      kind: "points",
+      radius: 3,
+      points: strokes.map((s) => [s.time, s.bestDb]),
+    },
+    {
+      label: "as it plays",
+      color: colorOf(main),
+      kind: "points",
+      radius: 4,
+      points: strokes.map((s) => [s.time, s.nowDb]),
+    },
+  ];
 
   return (
     <>

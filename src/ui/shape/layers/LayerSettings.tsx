@@ -15,7 +15,15 @@ const follow = number(
   100,
   "How far its loudness goes with that of the strokes: 0 is always alike, 100 dB for dB.",
 );
-const fade = number("Fade at a new stroke", "s", 0.001, layerLimits.fade, 0.005, "Time in which a new stroke ends the sound before it.", "log"); // prettier-ignore
+const fade = number(
+  "Fade at a new stroke",
+  "s",
+  0.001,
+  layerLimits.fade,
+  0.005,
+  "Time in which a new stroke ends the sound before it.",
+  "log",
+);
 const ghostNames: Readonly<Record<GhostWay, string>> = {
   leave: "stay out",
   play: "are played",

@@ -91,4 +91,4 @@ export function LayerShare({ song, main, mic }: Props) {
       />
     </>
   );
-} // prettier-ignore
+}

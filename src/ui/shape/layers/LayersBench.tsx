@@ -59,13 +59,13 @@ export function LayersBench({ piece, back }: { piece: Piece; back: () => void })
         <LayerView key={mic.id} song={song} mic={mic} />
       ) : (
         <Nothing>
-          {pieceNames[piece]} has no layer. A layer plays one-shots at its strokes: captured from this recording, from
-          files, or made.
+          {pieceNames[piece]} has no layer. A layer plays one-shots at its strokes: captured from this
+          recording, from files, or made.
         </Nothing>
       )}
     </>
   );
-} // prettier-ignore
+}
 
 function LayerView({ song, mic }: { song: Song; mic: LayerMic }) {
   const baked = song.mics.find((m) => m.piece === "loop" && !m.muted);
@@ -79,7 +79,9 @@ function LayerView({ song, mic }: { song: Song; mic: LayerMic }) {
             <LayerShare song={song} main={main} mic={mic} />
           </>
         ) : (
-          <Nothing>{pieceNames[mic.layer.drum]} has no mic of its own beside which the layer could be measured.</Nothing>
+          <Nothing>
+            {pieceNames[mic.layer.drum]} has no mic of its own beside which the layer could be measured.
+          </Nothing>
         )}
       </div>
       <aside className="settings">
@@ -88,4 +90,4 @@ function LayerView({ song, mic }: { song: Song; mic: LayerMic }) {
       </aside>
     </div>
   );
-} // prettier-ignore
+}

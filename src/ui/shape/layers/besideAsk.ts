@@ -14,9 +14,12 @@ const mostStrokes = 160;
 export function besideAsk(song: Song, main: Mic, mic: LayerMic, most = mostStrokes): BesideAsk {
   const times = playedTimes(song, mic.layer);
   return {
-    main: { ...audioOf(song, main), chain: main.chain.filter((p) => p.on && p.type !== "delay" && p.type !== "cancel") },
+    main: {
+      ...audioOf(song, main),
+      chain: main.chain.filter((p) => p.on && p.type !== "delay" && p.type !== "cancel"),
+    },
     layer: { ...audioOf(song, mic), chain: mic.chain.filter((p) => p.on) },
     times: spreadOver(times, Math.min(most, times.length)),
     sampleRate: song.sampleRate,
   };
-} // prettier-ignore
+}

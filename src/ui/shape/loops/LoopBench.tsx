@@ -24,10 +24,12 @@ const isUnsure = (s: LoopStroke): boolean => s.sure < 0.5 + unsureWithin;
 /** What is struck in a loop, in words. */
 function told(strokes: readonly LoopStroke[]): string {
   if (strokes.length === 0) return "no stroke of kick, snare or hat is found in it";
-  const counts = loopDrums.map((d) => `${pieceNames[d].toLowerCase()} ${strokes.filter((s) => s.drum === d).length}`);
+  const counts = loopDrums.map(
+    (d) => `${pieceNames[d].toLowerCase()} ${strokes.filter((s) => s.drum === d).length}`,
+  );
   const unsure = strokes.filter(isUnsure).length;
   return `${counts.join(", ")}${unsure > 0 ? `; ${unsure} of them not sure` : ""}`;
-} // prettier-ignore
+}
 
 const wayTold: Readonly<Record<StrokeWay, string>> = {
   drive: "Drive",
@@ -124,10 +126,23 @@ export function LoopBench({ mic, back, toLayers }: { mic: Mic; back: () => void;
     const own = strokes.filter((s) => s.drum === drum);
     const at = (s: LoopStroke): [number, number] => [start + s.time, rowOf[drum]];
     return [
-      { label: pieceNames[drum], color: drum, kind: "points", radius: 5, points: own.filter((s) => !isUnsure(s)).map(at) },
-      { label: `${pieceNames[drum]}, not sure`, color: drum, kind: "points", shape: "cross", radius: 5, points: own.filter(isUnsure).map(at) },
+      {
+        label: pieceNames[drum],
+        color: drum,
+        kind: "points",
+        radius: 5,
+        points: own.filter((s) => !isUnsure(s)).map(at),
+      },
+      {
+        label: `${pieceNames[drum]}, not sure`,
+        color: drum,
+        kind: "points",
+        shape: "cross",
+        radius: 5,
+        points: own.filter(isUnsure).map(at),
+      },
     ];
-  }); // prettier-ignore
+  });
   const take = async () => {
     setBusy(true);
     await useSong.getState().onServer((id, version) => api.takeLoopApart(id, version, mic.id));

@@ -26,12 +26,13 @@ const soundsOf = (song: Song): Owner[] => [
 /** The pair one most likely asks about: the drum on the bench, else the kick, under the music, else under the next drum. */
 function likely(song: Song, chosen: string | null): { of: string; by: string } {
   const sounds = soundsOf(song);
-  const own = sounds.find((o) => o.id === chosen && o.piece !== "context") ?? mainMic(song.mics, "kick") ?? sounds[0];
+  const own =
+    sounds.find((o) => o.id === chosen && o.piece !== "context") ?? mainMic(song.mics, "kick") ?? sounds[0];
   const others = sounds.filter((o) => o.id !== own?.id);
   const music = others.find((o) => o.piece === "context");
   const low = others.find((o) => o.piece === (own?.piece === "kick" ? "floor" : "kick"));
   return { of: own?.id ?? "", by: (music ?? low ?? others[0])?.id ?? "" };
-} // prettier-ignore
+}
 
 /** What both keep beside each other, in a sentence. */
 function told({ heard, strokes }: MaskingJudged, of: Owner, by: Owner): string {
@@ -81,14 +82,26 @@ export function MaskingBench({ back }: { back: () => void }) {
           Back to the chains
         </Button>
         <span className="masking-pair">
-          {choice("of", "What is covered")} <span className="quiet">under</span> {choice("by", "What covers it")}
+          {choice("of", "What is covered")} <span className="quiet">under</span>{" "}
+          {choice("by", "What covers it")}
         </span>
         <Button size="sm" disabled={busy || pair.of === pair.by} onClick={() => void measure()}>
           {busy ? "Measuring …" : value ? "Measure again" : "Measure"}
         </Button>
         <ButtonGroup size="sm" aria-label="Make room by">
-          {([["move", "Mirrored moves"], ["key", "Keyed down"]] as const).map(([name, label]) => (
-            <Button key={name} variant="outline-primary" active={way === name} aria-pressed={way === name} onClick={() => setWay(name)}>
+          {(
+            [
+              ["move", "Mirrored moves"],
+              ["key", "Keyed down"],
+            ] as const
+          ).map(([name, label]) => (
+            <Button
+              key={name}
+              variant="outline-primary"
+              active={way === name}
+              aria-pressed={way === name}
+              onClick={() => setWay(name)}
+            >
               {label}
             </Button>
           ))}
@@ -115,7 +128,7 @@ export function MaskingBench({ back }: { back: () => void }) {
       )}
     </>
   );
-} // prettier-ignore
+}
 
 interface RoomProps {
   readonly of: Owner;

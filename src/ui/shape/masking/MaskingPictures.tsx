@@ -45,33 +45,68 @@ export function MaskingPictures({ of, by, value, way, move, setMove, wanted }: P
     const moved = way === "move" && (move.cut !== 0 || move.lift !== 0);
     return [
       { label: own, color, fill: true, width: 2.5, points: curve(means.of) },
-      { label: other, color: colorOf(by) === color ? "ink" : colorOf(by), width: 2.5, points: curve(means.by) },
+      {
+        label: other,
+        color: colorOf(by) === color ? "ink" : colorOf(by),
+        width: 2.5,
+        points: curve(means.by),
+      },
       ...(moved
         ? [
-            { label: `${own} after the move`, color, dashed: true, width: 1.5, points: curve(means.of.map((db, b) => db + change.of(b))) },
-            { label: `${other} after it`, color: colorOf(by) === color ? "ink" : colorOf(by), dashed: true, width: 1.5, points: curve(means.by.map((db, b) => db + change.by(b))) },
+            {
+              label: `${own} after the move`,
+              color,
+              dashed: true,
+              width: 1.5,
+              points: curve(means.of.map((db, b) => db + change.of(b))),
+            },
+            {
+              label: `${other} after it`,
+              color: colorOf(by) === color ? "ink" : colorOf(by),
+              dashed: true,
+              width: 1.5,
+              points: curve(means.by.map((db, b) => db + change.by(b))),
+            },
           ]
         : []),
     ];
-  }, [means, change, move, way, own, other, color, by]); // prettier-ignore
+  }, [means, change, move, way, own, other, color, by]);
   const top = 6 * Math.ceil(Math.max(...means.of, ...means.by) / 6) + 3;
   const along = useMemo((): { series: Series[]; y: AxisSpec; marks: Mark[] } => {
     const points = (figure: (h: Heard) => number) => heard.map((h): [number, number] => [h.time, figure(h)]);
     if (way === "key")
       return {
-        series: [{ label: "needed at every stroke: click to hear", color, kind: "points", points: points((h) => depthNeeded(h, wanted)) }],
+        series: [
+          {
+            label: "needed at every stroke: click to hear",
+            color,
+            kind: "points",
+            points: points((h) => depthNeeded(h, wanted)),
+          },
+        ],
         y: { label: `${other} down by, dB`, min: -0.6, max: mostDepth + 1, ticks: [0, 4, 8, 12, 16] },
         marks: [],
       };
     return {
       series: [
-        { label: "kept now: click to hear", color: "ink-soft", kind: "points", radius: 2.5, points: points((h) => 100 * keptAt(h).whole) },
-        { label: "kept after the move", color, kind: "points", points: points((h) => 100 * keptAt(h, change).whole) },
+        {
+          label: "kept now: click to hear",
+          color: "ink-soft",
+          kind: "points",
+          radius: 2.5,
+          points: points((h) => 100 * keptAt(h).whole),
+        },
+        {
+          label: "kept after the move",
+          color,
+          kind: "points",
+          points: points((h) => 100 * keptAt(h, change).whole),
+        },
       ],
       y: { label: `${own} keeps, %`, min: 0, max: 100 },
       marks: [],
     };
-  }, [heard, way, wanted, change, color, own, other]); // prettier-ignore
+  }, [heard, way, wanted, change, color, own, other]);
   const grip: Mark = {
     id: "frequency",
     axis: "x",

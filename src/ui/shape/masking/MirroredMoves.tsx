@@ -32,7 +32,10 @@ export function MirroredMoves({ of, by, value, move, setMove }: Props) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
   const [linked, setLinked] = useState(true);
   const [own, other] = [shortName(nameOf(of)), shortName(nameOf(by))];
-  const before = useMemo(() => [keptOver(value.heard).whole, keptOver(turnedRound(value.heard)).whole] as const, [value]);
+  const before = useMemo(
+    () => [keptOver(value.heard).whole, keptOver(turnedRound(value.heard)).whole] as const,
+    [value],
+  );
   const after = useMemo(() => {
     const change = changesOf(move, sampleRate);
     const turned = { of: (b: number) => change.by(b), by: (b: number) => change.of(b) };
@@ -49,14 +52,19 @@ export function MirroredMoves({ of, by, value, move, setMove }: Props) {
   };
   const nothing = move.cut === 0 && move.lift === 0;
   const take = () =>
-    useSong.getState().change(`Room for ${own} in ${other} at ${withUnit(move.frequency, "Hz")}`, mirrored(of, by, move));
+    useSong
+      .getState()
+      .change(`Room for ${own} in ${other} at ${withUnit(move.frequency, "Hz")}`, mirrored(of, by, move));
   return (
     <section className="panel" aria-label="Mirrored moves">
       <h3>Mirrored moves</h3>
       <p className="hint">
         {value.move === null
           ? "Nothing is proposed: no cut would bring back enough."
-          : `Proposed: ${withUnit(value.move.frequency, "Hz")}, ${value.move.cut} dB in ${other}, +${value.move.lift} dB in ${own}.`.replace(/-/g, "−")}
+          : `Proposed: ${withUnit(value.move.frequency, "Hz")}, ${value.move.cut} dB in ${other}, +${value.move.lift} dB in ${own}.`.replace(
+              /-/g,
+              "−",
+            )}
       </p>
       {(Object.keys(moveSpecs) as (keyof MirroredMove)[]).map((name) => (
         <ParamField
@@ -77,9 +85,14 @@ export function MirroredMoves({ of, by, value, move, setMove }: Props) {
       <p className="figure" data-testid="masking-after">
         {own}: {percent(before[0])} → {percent(after[0])}; {other}: {percent(before[1])} → {percent(after[1])}
       </p>
-      <Button size="sm" disabled={nothing} onClick={take} title="An EQ at the end of both chains, as one step">
+      <Button
+        size="sm"
+        disabled={nothing}
+        onClick={take}
+        title="An EQ at the end of both chains, as one step"
+      >
         Take the move
       </Button>
     </section>
   );
-} // prettier-ignore
+}

@@ -50,13 +50,19 @@ export function Grips({ placed, plot, valueAt }: Props) {
   };
   const key = (grip: Placed, now: { x: number; y: number }, event: KeyboardEvent) => {
     const by = event.shiftKey ? 1 / finer : 1;
-    const moves = { ArrowRight: [by, 0], ArrowLeft: [-by, 0], ArrowUp: [0, by], ArrowDown: [0, -by] } as const;
+    const moves = {
+      ArrowRight: [by, 0],
+      ArrowLeft: [-by, 0],
+      ArrowUp: [0, by],
+      ArrowDown: [0, -by],
+    } as const;
     const move = moves[event.key as keyof typeof moves];
     if (!move) return;
     event.preventDefault();
     event.stopPropagation();
     // A line moves along its one axis by either pair of keys.
-    const [dx, dy] = grip.kind === "x" ? [move[0] + move[1], 0] : grip.kind === "y" ? [0, move[0] + move[1]] : move;
+    const [dx, dy] =
+      grip.kind === "x" ? [move[0] + move[1], 0] : grip.kind === "y" ? [0, move[0] + move[1]] : move;
     hand(grip, stepped(plot.x, now.x, dx), stepped(plot.y, now.y, dy), true);
   };
   return placed.map((grip) => {
@@ -73,7 +79,13 @@ export function Grips({ placed, plot, valueAt }: Props) {
         role="slider"
         tabIndex={0}
         className={`plot-grip ${grip.kind}`}
-        style={{ left: grip.left, top: grip.top, "--grip": `var(--${handle?.color ?? mark?.color ?? "accent"})` } as React.CSSProperties}
+        style={
+          {
+            left: grip.left,
+            top: grip.top,
+            "--grip": `var(--${handle?.color ?? mark?.color ?? "accent"})`,
+          } as React.CSSProperties
+        }
         aria-label={handle ? (handle.name ?? handle.label) : mark!.label || mark!.id}
         aria-orientation={grip.kind === "x" ? "horizontal" : "vertical"}
         aria-valuemin={axis.min}
@@ -93,4 +105,4 @@ export function Grips({ placed, plot, valueAt }: Props) {
       </span>
     );
   });
-} // prettier-ignore
+}

@@ -7,8 +7,22 @@ const y = { label: "dB", min: -60, max: 0 };
 test("lines stand side by side at places that lie evenly as the axis is drawn, straight between their points", () => {
   const [table, ...others] = plotTables(
     [
-      { label: "in", color: "ink", points: [[100, -10], [1600, -40]] },
-      { label: "out", color: "ink", points: [[300, -6], [500, -8]] },
+      {
+        label: "in",
+        color: "ink",
+        points: [
+          [100, -10],
+          [1600, -40],
+        ],
+      },
+      {
+        label: "out",
+        color: "ink",
+        points: [
+          [300, -6],
+          [500, -8],
+        ],
+      },
     ],
     x,
     y,
@@ -18,7 +32,7 @@ test("lines stand side by side at places that lie evenly as the axis is drawn, s
   expect(table!.rows[0]).toEqual(["100", "−10", "–"]);
   expect(table!.rows[10]).toEqual(["400", "−16", "−7"]);
   expect(table!.rows).toHaveLength(21);
-}); // prettier-ignore
+});
 test("points, bars and settings have tables of their own; nothing makes none", () => {
   const tables = plotTables(
     [
@@ -30,8 +44,11 @@ test("points, bars and settings have tables of their own; nothing makes none", (
     [{ id: "t", axis: "y", value: -24, label: "threshold" }],
   );
   expect(tables.map((t) => t.rows)).toEqual([
-    [["ghosts", "200 Hz", "−30"], ["counts", "400 Hz", "−3"]],
+    [
+      ["ghosts", "200 Hz", "−30"],
+      ["counts", "400 Hz", "−3"],
+    ],
     [["threshold", "−24"]],
   ]);
   expect(plotTables([{ label: "in", color: "ink", points: [] }], x, y)).toEqual([]);
-}); // prettier-ignore
+});

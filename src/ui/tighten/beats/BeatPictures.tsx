@@ -35,12 +35,16 @@ const openingEnd = ({ beats, pickUp, beatsPerBar }: Tempo): number =>
 /** Strokes of the first two bars, a row a kind of drum. */
 function openingSeries(tempo: Tempo, hits: readonly Hit[]): Series[] {
   const shown = hits.filter((h) => h.time < openingEnd(tempo));
-  const row = (look: Pick<Series, "label" | "color" | "shape">, y: number, take: (h: Hit) => boolean): Series => ({
+  const row = (
+    look: Pick<Series, "label" | "color" | "shape">,
+    y: number,
+    take: (h: Hit) => boolean,
+  ): Series => ({
     ...look,
     kind: "points",
     radius: 4,
     points: shown.filter(take).map((h) => [h.time, y]),
-  }); // prettier-ignore
+  });
   const isTom = ({ piece }: Hit) => isShell(piece) && piece !== "kick" && piece !== "snare";
   return [
     row({ label: "kick", color: "kick", shape: "rect" }, 1, (h) => h.piece === "kick"),
