@@ -21,17 +21,26 @@ export function pool(): pg.Pool {
   return shared.juboPool;
 }
 
+/** A connection of the pool. Its loss may come in the same breath as itself, so that `lost` hears of it from the first moment on. */
+const connected = (from: pg.Pool, lost: (error: Error) => void): Promise<pg.PoolClient> =>
+  new Promise((resolve, reject) =>
+    from.connect((error, client) => {
+      client?.on("error", lost);
+      if (client) resolve(client);
+      else reject(error ?? new Error("the database gave no connection"));
+    }),
+  );
+
 /** Runs work on one connection: the one that is given, or one of the pool's. `giveUp` has it not used again. */
 export async function withClient<T>(
   db: Db,
   work: (client: Db, giveUp: (reason: Error) => void) => Promise<T>,
 ): Promise<T> {
   if (!(db instanceof pg.Pool)) return work(db, () => {});
-  const client = await db.connect();
   let broken: Error | undefined;
   // A connection that the database ends while nothing is asked would otherwise end this program.
   const lost = (error: Error): void => void (broken = error);
-  client.on("error", lost);
+  const client = await connected(db, lost);
   try {
     return await work(client, lost);
   } finally {
