@@ -15,8 +15,7 @@ withDatabase("workers that are woken", () => {
     await until(() => woken > 1);
     clearInterval(call);
     expect(woken).toBeGreaterThan(1);
-    stop();
-    await new Promise((r) => setTimeout(r, 100));
+    await stop();
     const heard = woken;
     await wakeWorkers(pool());
     await new Promise((r) => setTimeout(r, 200));
@@ -25,6 +24,6 @@ withDatabase("workers that are woken", () => {
   test("go on without it where nobody answers", async () => {
     const stop = whenWoken("postgres://jubo@127.0.0.1:1/jubo", () => {});
     await new Promise((r) => setTimeout(r, 100));
-    stop();
+    await stop();
   });
 });

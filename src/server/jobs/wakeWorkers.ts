@@ -10,8 +10,8 @@ export async function wakeWorkers(db: Db): Promise<void> {
   await db.query(`notify ${channel}`);
 }
 
-/** Calls back whenever there is something to do. Returns how to stop it. */
-export function whenWoken(connectionString: string, wake: () => void): () => void {
+/** Calls back whenever there is something to do. Returns how to stop it; then the connection is closed. */
+export function whenWoken(connectionString: string, wake: () => void): () => Promise<void> {
   let ended = false;
   let client: pg.Client | null = null;
   const listen = async (): Promise<void> => {
@@ -25,8 +25,8 @@ export function whenWoken(connectionString: string, wake: () => void): () => voi
     await client.query(`listen ${channel}`);
   };
   void listen().catch(() => {}); // it is woken by looking only
-  return () => {
+  return async () => {
     ended = true;
-    void client?.end().catch(() => {});
+    await client?.end().catch(() => {});
   };
 }

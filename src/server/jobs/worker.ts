@@ -91,7 +91,7 @@ export async function runWorker(connectionString: string): Promise<void> {
   });
   clearInterval(timer);
   clearInterval(sweeper);
-  deafen();
+  void deafen(); // the program ends below, whether the database answers or not
   await boss.stop({ graceful: false, wait: false });
   process.exit(0);
 }
