@@ -19,7 +19,8 @@ export function whenWoken(connectionString: string, wake: () => void): () => Pro
     client.on("notification", wake);
     client.on("error", () => {}); // told by its end
     client.on("end", () => {
-      if (!ended) setTimeout(() => void listen().catch(() => {}), again).unref();
+      if (ended) return;
+      setTimeout(() => void (ended || listen().catch(() => {})), again).unref();
     });
     await client.connect();
     await client.query(`listen ${channel}`);
