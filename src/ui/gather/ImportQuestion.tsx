@@ -22,7 +22,8 @@ export function ImportQuestion() {
       aria-label="Much to bring in"
     >
       <p>
-        {files.length} files, {gigabytes(bytes)}: they take as much room on the disk
+        {files.length === 1 ? "1 file" : `${files.length} files`}, {gigabytes(bytes)}: as much room is taken
+        on the disk
         {room && `, where ${gigabytes(room.diskFree)} are free`}. The analysis holds them decoded in memory,
         about {gigabytes(memory)}
         {room && ` of ${gigabytes(room.memory)}`}.{tight && " They do not all fit on the disk."}
