@@ -2,7 +2,7 @@
 # npm run bench: rendering against ffmpeg's nearest graph in one run, live load, then the running application in a real
 # browser: import, analysis, render, opening and seeking, and how they grow; strokes found against aubio's onset detector; cleaned mics
 # against each drum's own sound, beside a gate and an expander at their best.
-# `npm run bench -- core`, `-- hits`, `-- clean`, `-- shape`, `-- workers` or `-- application [MICSxMINUTES …]` does one part. Prints a table; the figures lie in test-results/bench-*.json.
+# `npm run bench -- core`, `-- hits`, `-- clean`, `-- shape`, `-- workers` or `-- application [MICSxMINUTES …]` does one part (`workers` is in no other run). Prints a table; the figures lie in test-results/bench-*.json.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/lib.sh

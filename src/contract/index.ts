@@ -107,6 +107,8 @@ export type MaskingJudged = MaskingMeasured;
 export interface Room {
   readonly diskFree: number;
   readonly memory: number;
+  /** Decoded audio that an analysis can hold. */
+  readonly analysisMost: number;
 }
 
 /** How the files of one upload fared; an archive holds several. */

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { askAll } from "./thread";
+import { askAll, Desk } from "./thread";
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -37,4 +37,23 @@ describe("questions spread over threads", () => {
   test("nothing to ask is answered by nothing", async () => {
     expect(await askAll([worker(1, [])], [])).toEqual([]);
   });
+});
+
+test("what is waited for goes before what has time, also where each is only asked when the one before is answered", async () => {
+  const order: string[] = [];
+  const desk = new Desk<string, string>([
+    {
+      ask: async (message) => {
+        order.push(message);
+        await new Promise((resolve) => setTimeout(resolve, 2));
+        return message;
+      },
+    },
+  ]);
+  const lane = (waits: "urgent" | "later") => ({ ask: (message: string) => desk.ask(message, waits) });
+  await Promise.all([
+    askAll([lane("later")], ["later 1", "later 2", "later 3"]),
+    askAll([lane("urgent")], ["urgent 1", "urgent 2", "urgent 3"]),
+  ]);
+  expect(order).toEqual(["later 1", "urgent 1", "urgent 2", "urgent 3", "later 2", "later 3"]);
 });

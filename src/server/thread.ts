@@ -70,7 +70,8 @@ export class Desk<Message, Reply> {
       return await thread.ask(message);
     } finally {
       this.free.push(thread);
-      this.hand();
+      // Whoever asked asks its next before this, and so goes before what has time.
+      setImmediate(() => this.hand());
     }
   }
   private hand(): void {

@@ -1,7 +1,7 @@
 import { mkdir, statfs } from "node:fs/promises";
 import type { Room } from "../../contract";
 import { AppError } from "../errors";
-import { memoryHere } from "../memory";
+import { analysisMost, gigabytes, memoryHere } from "../memory";
 import { uploadsFolder } from "./uploadsFolder";
 
 /** While a file comes in it lies on the disk twice: as its parts, and in the database. */
@@ -9,21 +9,20 @@ const copies = 2;
 /** What is left free for everything else, bytes. */
 const spare = 200e6;
 
-/** Room on the disk where files come in, and memory of this machine, in which an analysis holds all mics. */
+/** Room on the disk where files come in, memory of this machine, and how much decoded audio an analysis can hold in it. */
 export async function room(): Promise<Room> {
   await mkdir(uploadsFolder(), { recursive: true });
   const { bavail, bsize } = await statfs(uploadsFolder());
-  return { diskFree: bavail * bsize, memory: memoryHere() };
+  return { diskFree: bavail * bsize, memory: memoryHere(), analysisMost: analysisMost() };
 }
 
 /** Errors  AppError in words before any byte of a file is sent for which there is no room. */
 export async function checkRoomFor(name: string, bytes: number): Promise<void> {
   const { diskFree } = await room();
   const needed = copies * bytes + spare;
-  const gb = (n: number): string => `${(n / 1e9).toFixed(1)} GB`;
   if (needed > diskFree)
     throw new AppError(
       "too_large",
-      `${name} needs ${gb(needed)} on the disk while it comes in, and ${gb(diskFree)} are free. Nothing was changed; free some room, then try again.`,
+      `${name} needs ${gigabytes(needed)} on the disk while it comes in, and ${gigabytes(diskFree)} are free. Nothing was changed; free some room, then try again.`,
     );
 }

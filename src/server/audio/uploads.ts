@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { AppError } from "../errors";
 import { atMost } from "../http/atMost";
+import { checkRoomFor } from "./room";
 import { uploadsFolder } from "./uploadsFolder";
 
 /** A file on its way in: it comes in parts, and goes on where it stopped, also after the server was started anew. */
@@ -53,7 +54,7 @@ export async function receivedOf(id: string): Promise<number> {
   return (await stat(partOf(id)).catch(() => null))?.size ?? 0;
 }
 
-/** Begins an upload, or finds the one that broke off. Errors  AppError where `most` of them are open. */
+/** Begins an upload, or finds the one that broke off. Errors  AppError where `most` of them are open, or there is no room. */
 export async function beginUpload(
   wanted: Omit<Upload, "id">,
   most = mostOpen,
@@ -71,6 +72,7 @@ export async function beginUpload(
   if (all.length >= most && idle[0]) await endUpload(idle[0].id);
   else if (all.length >= most)
     throw new AppError("refused", `${most} files are on their way already; let some of them come in first.`);
+  await checkRoomFor(wanted.name, wanted.bytes);
   const upload = { id: randomUUID(), ...wanted };
   await writeFile(partOf(upload.id), "");
   await writeFile(noteOf(upload.id), JSON.stringify(upload));

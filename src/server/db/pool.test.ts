@@ -1,7 +1,8 @@
 import { expect, test } from "@jest/globals";
+import pg from "pg";
 import { rowsOf, withDatabase } from "../testing/database";
 import { createSong } from "../useCases/createSong";
-import { inTransaction, pool } from "./pool";
+import { inTransaction, pool, withClient } from "./pool";
 import { findSong, lockSong, updateSong } from "./queries/song";
 
 const titled = (title: string) => rowsOf("song", "title = $1", [title]);
@@ -54,5 +55,33 @@ withDatabase("transactions", () => {
     );
     const titles = await Promise.all(ids.map(async (id) => (await findSong(pool(), id))!.title));
     expect(titles).toEqual(ids.map((_, i) => `transaction ${i} done`));
+  });
+});
+
+withDatabase("a connection that is lost at any moment", () => {
+  // A loss that came in the same breath as the connection was nobody's to hear of, and ended the program.
+  test("fails what was asked by it and ends nothing else", async () => {
+    const options = `${process.env["DATABASE_URL"]}?application_name=lost`;
+    const own = new pg.Pool({ connectionString: options, max: 6 });
+    own.on("error", () => {});
+    const until = Date.now() + 3000;
+    let [answered, lost] = [0, 0];
+    const ask = async () => {
+      while (Date.now() < until)
+        await withClient(own, (db) => db.query("select repeat('x', 100000)")).then(
+          () => answered++,
+          () => lost++,
+        );
+    };
+    const end = async () => {
+      while (Date.now() < until)
+        await pool().query(
+          "select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'lost'",
+        );
+    };
+    await Promise.all([ask(), ask(), ask(), ask(), end()]);
+    await own.end();
+    expect(answered).toBeGreaterThan(0);
+    expect(lost).toBeGreaterThan(0);
   });
 });

@@ -12,7 +12,7 @@ import { audioOfMics, readWhole } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
-import { checkMemory } from "./memoryRoom";
+import { checkMemory } from "../memory";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 

@@ -252,9 +252,14 @@ export const playback = {
     watchers.add(watcher);
     return () => watchers.delete(watcher);
   },
-  /** Calls back when the playhead is put somewhere while nothing plays. */
-  onMove(move: (frame: number) => void): () => void {
-    moved.add(move);
-    return () => moved.delete(move);
+  /** Calls back with where the playhead is: now, while it plays, and when it is put somewhere; returns how to stop it. */
+  follow(place: (frame: number) => void): () => void {
+    place(position);
+    const leave = playback.subscribe((s) => place(s.position));
+    moved.add(place);
+    return () => {
+      leave();
+      moved.delete(place);
+    };
   },
 };

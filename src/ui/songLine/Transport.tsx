@@ -100,13 +100,7 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
       setText(time.current, clock(seconds));
       setText(bar.current, tempo ? barAt(tempo, seconds) : "–");
     };
-    place(playback.position);
-    const follow = playback.subscribe((s) => place(s.position));
-    const moves = playback.onMove(place);
-    return () => {
-      follow();
-      moves();
-    };
+    return playback.follow(place);
   }, [sampleRate, tempo]);
   return (
     <div className="transport" role="group" aria-label="Transport">

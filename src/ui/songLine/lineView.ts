@@ -48,13 +48,5 @@ export function usePlayhead(
     },
     [head, rate, wide],
   );
-  useEffect(() => {
-    place(playback.position);
-    const follow = playback.subscribe((s) => place(s.position));
-    const moves = playback.onMove(place);
-    return () => {
-      follow();
-      moves();
-    };
-  }, [place, view]);
+  useEffect(() => playback.follow(place), [place, view]);
 }

@@ -1,4 +1,5 @@
 import { levelParam } from "../../../core/song/limits";
+import { withUnit } from "../../shared/format";
 import { TypedField } from "../../shared/ParamField";
 import { Slider, type SliderWay } from "../../shared/Slider";
 import { useSong } from "../../shared/songStore";
@@ -31,7 +32,14 @@ export function LevelSlider({ value, label, set }: Props) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
   return (
     <span className="level">
-      <Slider way={faderWay} value={value} rest={0} label={label} set={set} />
+      <Slider
+        way={faderWay}
+        value={value}
+        rest={0}
+        label={label}
+        text={withUnit(value, levelParam.unit)}
+        set={set}
+      />
       <TypedField
         spec={levelParam}
         value={value}
@@ -48,7 +56,14 @@ export function PanSlider({ value, label, set }: Props) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
   return (
     <span className="pan">
-      <Slider way={panWay} value={value} rest={0} label={label} set={set} />
+      <Slider
+        way={panWay}
+        value={value}
+        rest={0}
+        label={label}
+        text={withUnit(value, panParam.unit)}
+        set={set}
+      />
       <TypedField
         spec={panParam}
         value={value}
