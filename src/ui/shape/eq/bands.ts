@@ -9,8 +9,8 @@ const limits = { gain: 24, low: 20, high: 20000 };
 /** While it is swept a band is narrow and loud; where it is let go it becomes a cut. */
 const swept = { gain: 12, q: 9 };
 const sweptCut = { gain: -6, q: 4 };
-/** Where the grip for sweeping waits, Hz. */
-const sweepFrom = 1000;
+/** Where the grip for sweeping waits, Hz: beyond the names of what drums sound and ring at. */
+const sweepFrom = 6000;
 /** Gain with which a band comes in, dB: enough to be seen and heard. */
 export const addedGain = 3;
 
