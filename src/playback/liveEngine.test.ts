@@ -144,7 +144,7 @@ describe("live engine", () => {
     const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
     for (let b = 0; b < 40; b++) live.process(out);
     expect(position()).toBeGreaterThan(0);
-    live.receive({ type: "generation", generation: 1 });
+    live.receive({ type: "generation", generation: 1, position: 25600 });
     fill(ring, song, audio, 25600, 100, 1);
     for (let b = 0; b < 40; b++) live.process(out);
     expect(position()).toBeGreaterThan(25600);
@@ -152,5 +152,74 @@ describe("live engine", () => {
     for (let b = 0; b < 120; b++) live.process(out);
     expect(starved()).toBeGreaterThan(0);
     expect(out[0]!.every((v) => v === 0)).toBe(true);
+  });
+
+  /** A song that is open in the engine, with its ring; `run` plays blocks and returns the positions that were told. */
+  function playing(song: Song) {
+    const memory = allocateRing(4);
+    const messages: FromEngine[] = [];
+    const live = new LiveEngine((m) => messages.push(m));
+    const board = allocateBoard(song.mics.length);
+    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
+    const meters = new MeterBoard(board);
+    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
+    const run = (blocks: number): number[] =>
+      Array.from({ length: blocks }, () => {
+        live.process(out);
+        return meters.get("position");
+      });
+    return { live, ring: new Ring(memory), messages, run };
+  }
+
+  test("while audio is waited for and the delays are filled, the playhead stands where it was put", () => {
+    const { song: plain, audio } = testSong(40000);
+    const song = busy(plain);
+    const { live, ring, run } = playing(song);
+    live.receive({ type: "play", on: true });
+    live.receive({ type: "generation", generation: 1, position: 25600 });
+    expect(run(20).at(-1)).toBe(25600);
+    fill(ring, song, audio, 25600, 100, 1);
+    const told = run(40);
+    for (let b = 1; b < told.length; b++) expect(told[b]).toBeGreaterThanOrEqual(told[b - 1]!);
+    // At most a block of what is heard, and the blocks between two reports, lie behind the jump.
+    expect(told[8]).toBeLessThan(25600 + 9 * blockFrames);
+    expect(told.at(-1)).toBeGreaterThan(25600 + 20 * blockFrames);
+  });
+
+  test("what is captured is heard in one go, whatever jumps meanwhile", async () => {
+    const { song: plain, audio } = testSong(40000);
+    // It delays, and remembers nothing: what is heard behind a jump is what the whole song gives there.
+    const song = applyAll(plain, [
+      { op: "setProcessor", owner: "kick", processor: "kick.delay", params: { delay: -31.7 } },
+    ]);
+    const { live, ring, messages, run } = playing(song);
+    fill(ring, song, audio, 0, 100, 0);
+    live.receive({ type: "play", on: true });
+    run(20);
+    live.receive({ type: "capture", frames: 6000 });
+    run(10);
+    live.receive({ type: "generation", generation: 1, position: 12800 });
+    fill(ring, song, audio, 12800, 150, 1);
+    run(120);
+    const captured = messages.find((m) => m.type === "captured");
+    if (captured?.type !== "captured") throw new Error("nothing was captured");
+    expect(captured.position).toBeGreaterThanOrEqual(12800);
+    const offline = await renderedKit(song, audio, song.frames);
+    const wanted = offline.subarray(captured.position).subarray(0, 6000);
+    expect(largestDifference(captured.channels[0]!, wanted)).toBeLessThan(1e-6);
+  });
+
+  test("a processor that is put in while it plays moves the playhead by what the kit comes later, no more", () => {
+    const { song: plain, audio } = testSong(60000);
+    const song = busy(plain);
+    const { live, ring, run } = playing(song);
+    fill(ring, song, audio, 25600, 260, 0);
+    live.receive({ type: "play", on: true });
+    run(40);
+    const chain = song.mics[0]!.chain.toSpliced(-1, 0, newProcessor("kick", "clipper", true));
+    live.receive({ type: "operation", operation: { op: "setChain", owner: "kick", chain } });
+    const told = run(120);
+    for (let b = 4; b < told.length; b++)
+      expect(Math.abs(told[b]! - told[b - 4]! - 4 * blockFrames)).toBeLessThan(8 * blockFrames);
   });
 });

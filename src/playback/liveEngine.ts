@@ -71,8 +71,12 @@ export class LiveEngine {
   private readonly context = new Fader(1);
   private readonly stretch = new TimeStretch();
   private generation = 0;
-  /** Generation that the playhead has jumped to; taken up when the old one has faded out. */
-  private next = 0;
+  /** Generation that the playhead has jumped to, and where; taken up when the old one has faded out. */
+  private next = { generation: 0, position: 0 };
+  /** Song frame of the next block that goes in, as far as is known. */
+  private place = 0;
+  /** Song frame from which the latency is filled. */
+  private filledFrom = 0;
   private wanted = false;
   private half = false;
   private fade = 0;
@@ -116,7 +120,7 @@ export class LiveEngine {
         this.play(message.on, message.countIn ?? null);
         break;
       case "generation":
-        this.next = message.generation;
+        this.next = message;
         break;
       case "click":
         opened?.click.set(Float64Array.from(message.beats), message.accents);
@@ -147,6 +151,11 @@ export class LiveEngine {
     }
   }
 
+  /** The playhead has jumped, and what was before still fades out. */
+  private get jumps(): boolean {
+    return this.next.generation !== this.generation;
+  }
+
   private listen(listening: Listening): void {
     this.opened?.sides.listen(listening);
     this.opened?.monitor.set(listening.monitor);
@@ -170,10 +179,13 @@ export class LiveEngine {
   private refill(): void {
     const { opened } = this;
     if (!opened) return;
-    const ready = opened.ring.ready(this.generation);
-    opened.sides.reset(ready ? opened.ring.frontPosition() : 0);
+    if (opened.ring.ready(this.generation)) this.place = opened.ring.frontPosition();
+    this.filledFrom = this.place;
+    opened.sides.reset(this.place);
     this.stretch.reset();
     this.toFill = Math.ceil(opened.sides.latency / blockFrames);
+    // What was captured before and what comes now do not belong together.
+    if (this.capture) Object.assign(this.capture, { position: -1, filled: 0 });
   }
 
   /** Takes the front block of the ring through the engine into `this.out`. */
@@ -183,6 +195,7 @@ export class LiveEngine {
     copyBlock(ring.frontOther(), others);
     const position = ring.frontPosition();
     ring.pop();
+    this.place = position + blockFrames;
     sides.process(inputs, others, position);
     for (let ch = 0; ch < 2; ch++) this.out[ch]!.set(sides.output[ch]!);
     opened.meters.add(this.out);
@@ -190,10 +203,9 @@ export class LiveEngine {
     opened.monitor.process(this.out, blockFrames);
   }
 
-  /** Song frame of the first frame of `this.out`; while the latency is filled, of what will come. */
-  private playhead({ ring, sides }: Opened): number {
-    if (this.toFill > 0) return ring.ready(this.generation) ? ring.frontPosition() : 0;
-    return sides.playhead;
+  /** Song frame of the first frame of `this.out`; while the latency is filled, of what will be heard first. */
+  private playhead({ sides }: Opened): number {
+    return this.toFill > 0 ? this.filledFrom : sides.playhead;
   }
 
   /** One callback of 128 frames. Runs on the audio thread. */
@@ -202,8 +214,9 @@ export class LiveEngine {
     for (const y of output) y.fill(0);
     if (!opened) return;
     const { ring } = opened;
-    if (this.next !== this.generation && (this.fade === 0 || !ring.ready(this.generation))) {
-      this.generation = this.next;
+    if (this.jumps && (this.fade === 0 || !ring.ready(this.generation))) {
+      this.generation = this.next.generation;
+      this.place = this.next.position;
       this.fade = 0;
       this.refill();
     }
@@ -261,7 +274,7 @@ export class LiveEngine {
   private emit(opened: Opened, output: readonly Float32Array[]): void {
     if (this.capture) this.captureBlock(this.capture, opened);
     if (!this.half) opened.click.add(this.out, blockFrames, this.playhead(opened));
-    const step = (this.wanted && this.next === this.generation ? 1 : -1) / fadeFrames;
+    const step = (this.wanted && !this.jumps ? 1 : -1) / fadeFrames;
     let { fade } = this;
     for (let i = 0; i < blockFrames; i++) {
       fade = Math.min(1, Math.max(0, fade + step));

@@ -31,8 +31,8 @@ export type EngineMessage =
   | { readonly type: "song"; readonly song: Song }
   | { readonly type: "listen"; readonly listening: Listening }
   | { readonly type: "play"; readonly on: boolean; readonly countIn?: CountIn | null }
-  /** The playhead jumps: only blocks of this generation count. */
-  | { readonly type: "generation"; readonly generation: number }
+  /** The playhead jumps to a frame: only blocks of this generation count. */
+  | { readonly type: "generation"; readonly generation: number; readonly position: number }
   /** Clicks on these frames of the song; none: no click. */
   | { readonly type: "click"; readonly beats: readonly number[]; readonly accents: readonly boolean[] }
   /** An impulse response of the song, by the id of its mic. */
@@ -45,7 +45,7 @@ export type EngineMessage =
   | { readonly type: "watchChain"; readonly id: string | null }
   /** The processor whose bands' gains are reported. */
   | { readonly type: "watchBands"; readonly id: string | null }
-  /** Hands back the next frames that are heard; for tests. */
+  /** Hands back the next frames that are heard in one go; for tests. */
   | { readonly type: "capture"; readonly frames: number };
 
 /** From the worklet; what changes all the time goes over the meter board. */

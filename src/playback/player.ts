@@ -125,7 +125,7 @@ export class Player {
     node.onprocessorerror = () =>
       this.events.trouble("The audio engine stopped. The song is safe; reload the page to play on.");
     this.toEngine({ type: "open", song: this.song, ring, board, listening: this.listening });
-    this.toEngine({ type: "generation", generation: this.generation });
+    this.toEngine({ type: "generation", generation: this.generation, position: this.position });
     this.toEngine({ type: "watch", ids: this.watched });
     this.toEngine({ type: "watchBands", id: this.watchedBands });
     this.toEngine({ type: "watchChain", id: this.watchedChain });
@@ -253,7 +253,7 @@ export class Player {
     this.position = Math.max(0, Math.min(this.song.frames - 1, Math.round(frame)));
     this.generation++;
     this.startStream();
-    this.toEngine({ type: "generation", generation: this.generation });
+    this.toEngine({ type: "generation", generation: this.generation, position: this.position });
   }
   /** Loops a stretch; null plays straight on. */
   setLoop(loop: Stretch | null): void {
@@ -321,7 +321,10 @@ export class Player {
     this.toEngine({ type: "half", on });
   }
 
-  /** The next frames that are heard, with the song frame of the first; whole, however often the output is renewed. */
+  /**
+   * The next frames that are heard in one go, with the song frame of the first; whole, however often the playhead jumps or
+   * the output is renewed meanwhile.
+   */
   capture(frames: number): Promise<Captured> {
     return new Promise((resolve) => {
       this.captured = { frames, resolve };

@@ -35,4 +35,15 @@ describe("places in the song behind a delay", () => {
   test("after a jump nothing lies before it", () => {
     for (const place of played(1000, blocks(48000, 8))) expect(place).toBeGreaterThanOrEqual(48000);
   });
+  test.each([256, 2000, 6000])("goes on where another line of %i frames stands", (reach) => {
+    const old = new PositionLine(reach);
+    old.reset(0);
+    for (const p of blocks(48000, 60)) old.put(p);
+    const line = new PositionLine(2000);
+    line.put(7);
+    line.adopt(old);
+    const next = 48000 + 60 * laneFrames;
+    line.put(next);
+    for (const late of [0, 100, 256, 1999]) expect(line.at(late)).toBe(next - late);
+  });
 });

@@ -18,6 +18,16 @@ export class PositionLine {
   reset(position: number): void {
     this.starts.fill(position);
   }
+  /** Goes on where another line stands; what lies before its reach is taken to have been played straight on. */
+  adopt(other: PositionLine): void {
+    const { length } = this.starts;
+    const { starts: theirs, last } = other;
+    for (let back = 0; back < length; back++) {
+      const known = Math.min(back, theirs.length - 1);
+      this.starts[(this.last - back + length) % length] =
+        theirs[(last - known + theirs.length) % theirs.length]! - (back - known) * laneFrames;
+    }
+  }
   /** Notes the song frame of the first frame of the next block that goes in. */
   put(position: number): void {
     this.last = (this.last + 1) % this.starts.length;

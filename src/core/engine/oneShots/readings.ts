@@ -1,3 +1,4 @@
+import { sameValue } from "../../sameValue";
 import { cutsOfMic, readCut, reachOf, type Cuts } from "../cuts";
 import type { ReadSource } from "../timeline";
 import { isLayer, type Song } from "../../song/song";
@@ -22,17 +23,11 @@ export const readingsOf = (song: Song): Reading[] =>
       : { cuts: cutsOfMic(song, mic), placed: null },
   );
 
-/** True when every mic is read by the very same lists. */
-export const sameReadings = (a: readonly Reading[], b: readonly Reading[]): boolean =>
-  a.length === b.length &&
-  a.every(({ cuts, placed }, m) => {
-    const other = b[m]!;
-    return (
-      placed === other.placed &&
-      cuts.length === other.cuts.length &&
-      cuts.every((edits, i) => edits === other.cuts[i])
-    );
-  });
+/**
+ * True when every mic is read alike: by the very same lists, or by others that say the same, as those of a song that came
+ * from the server again.
+ */
+export const sameReadings = (a: readonly Reading[], b: readonly Reading[]): boolean => sameValue(a, b);
 
 /** Frames by which what is read of a recording may lie beside where it is heard. */
 export const readingReach = (all: readonly Reading[]): number => reachOf(all.map((r) => r.cuts));
