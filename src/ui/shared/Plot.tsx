@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import {
   BarController,
   BarElement,
@@ -12,13 +12,17 @@ import {
   PointElement,
   ScatterController,
   Tooltip,
+  type ChartEvent,
+  type Plugin,
 } from "chart.js";
+import annotation from "chartjs-plugin-annotation";
+import { sameValue } from "../../core/sameValue";
 import { draw, drawMoving } from "./plot/chart";
-import { Grips, type Placed } from "./plot/Grips";
-import { overlay } from "./plot/overlay";
+import { Grips } from "./plot/Grips";
+import { placedIn, type Placed } from "./plot/placed";
 import { plotTables } from "./plot/plotTable";
 import { TableBehind } from "./TableBehind";
-import type { AxisSpec, Mark, PlotProps, Series } from "./plot/types";
+import type { AxisSpec, PlotProps, Series } from "./plot/types";
 
 export type { AxisSpec, Handle, Mark, Moving, Series } from "./plot/types";
 
@@ -33,43 +37,8 @@ Chart.register(
   BarElement,
   Filler,
   Tooltip,
+  annotation,
 );
-
-/** The line that is dragged nearest to a place, px. */
-function lineAt(chart: Chart, marks: readonly Mark[], px: number, py: number): Mark | null {
-  if (!chart.scales["x"] || !chart.scales["y"]) return null;
-  let best: { mark: Mark; far: number } | null = null;
-  for (const mark of marks) {
-    if (!mark.drag) continue;
-    const at = chart.scales[mark.axis]!.getPixelForValue(mark.value);
-    const far = Math.abs(at - (mark.axis === "x" ? px : py));
-    if (far < 9 && (!best || far < best.far)) best = { mark, far };
-  }
-  return best?.mark ?? null;
-}
-
-/** Where everything that is dragged lies: lines by a grip at their end, handles where they are. */
-function gripsOf({ scales, chartArea }: Chart, { marks = [], handles = [] }: PlotProps): Placed[] {
-  const { x, y } = scales;
-  if (!x || !y) return [];
-  const round = (px: number) => Math.round(10 * px) / 10;
-  return [
-    ...marks.flatMap((m): Placed[] => {
-      if (!m.drag) return [];
-      const [left, top] =
-        m.axis === "x"
-          ? [x.getPixelForValue(m.value), chartArea.bottom - 12]
-          : [chartArea.left + 12, y.getPixelForValue(m.value)];
-      return [{ kind: m.axis, id: m.id, left: round(left), top: round(top) }];
-    }),
-    ...handles.map((h): Placed => ({
-      kind: "both",
-      id: h.id,
-      left: round(x.getPixelForValue(h.x)),
-      top: round(y.getPixelForValue(h.y)),
-    })),
-  ];
-}
 
 /** Value of an axis at a place of the chart, px, within what is shown. */
 function valueAt(chart: Chart, { x, y }: PlotProps, axis: "x" | "y", pixel: number): number {
@@ -77,31 +46,23 @@ function valueAt(chart: Chart, { x, y }: PlotProps, axis: "x" | "y", pixel: numb
   return Math.min(max, Math.max(min, chart.scales[axis]!.getValueForPixel(pixel)!));
 }
 
-/** A chart with settings in it that can be dragged. */
-export function Plot(props: PlotProps) {
+/** Tells where a chart's scales lie when it is drawn: what is dragged in it lies over them. */
+const whenDrawn = (drawn: (chart: Chart<"line">) => void): Plugin<"line"> => ({
+  id: "whenDrawn",
+  afterDraw: drawn,
+});
+
+/** A chart on a canvas, drawn anew when what it shows or the theme changes, and where things are dragged in it. */
+function useChart(props: PlotProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart<"line"> | null>(null);
   const latest = useRef(props);
   useEffect(() => {
     latest.current = props;
   });
-  const { series, x, y, marks, handles } = props;
   const [placed, setPlaced] = useState<readonly Placed[]>([]);
-  const plugin = useMemo(
-    () =>
-      overlay(
-        () => latest.current,
-        (drawn) => {
-          const now = gripsOf(drawn, latest.current);
-          setPlaced((before) => (JSON.stringify(before) === JSON.stringify(now) ? before : now));
-        },
-      ),
-    [],
-  );
-
   useEffect(() => {
-    const element = canvas.current!;
-    const made = new Chart<"line">(element, {
+    const made = new Chart<"line">(canvas.current!, {
       type: "line",
       data: { datasets: [] },
       options: {
@@ -111,10 +72,24 @@ export function Plot(props: PlotProps) {
         parsing: false,
         normalized: true,
         layout: { padding: { top: 4, right: 8 } },
-        plugins: { legend: { display: false }, tooltip: { enabled: false } },
-        events: [],
+        interaction: { mode: "nearest", axis: "xy", intersect: false },
+        plugins: { legend: { display: false } },
+        events: ["mousemove", "mouseout", "click"],
+        onHover: (event, _, { canvas: under }) => {
+          const clickable = latest.current.onPoint && pointAt(made, event);
+          under.style.cursor = clickable ? "pointer" : "default";
+        },
+        onClick: (event) => {
+          const hit = pointAt(made, event);
+          if (hit) latest.current.onPoint?.(hit.datasetIndex, hit.index);
+        },
       },
-      plugins: [plugin],
+      plugins: [
+        whenDrawn((drawn) => {
+          const now = placedIn(drawn, latest.current);
+          setPlaced((before) => (sameValue(before, now) ? before : now));
+        }),
+      ],
     });
     chart.current = made;
     const dark = matchMedia("(prefers-color-scheme: dark)");
@@ -125,75 +100,41 @@ export function Plot(props: PlotProps) {
       made.destroy();
       chart.current = null;
     };
-  }, [plugin]);
-
+  }, []);
+  const { series, x, y, marks, handles } = props;
   useEffect(() => {
     if (chart.current) draw(chart.current, latest.current);
   }, [series, x, y, marks, handles]);
+  return { canvas, chart, placed };
+}
 
+/** The point of a series under the pointer. */
+const pointAt = (chart: Chart<"line">, { native }: ChartEvent) =>
+  native ? chart.getElementsAtEventForMode(native, "nearest", { intersect: true }, true)[0] : undefined;
+
+/** A chart with settings in it that can be dragged. */
+export function Plot(props: PlotProps) {
+  const { canvas, chart, placed } = useChart(props);
+  const { caption, series, x, y, marks, moving } = props;
   // Drawn on a sheet of its own, so that the chart stands still under it.
   const sheet = useRef<HTMLCanvasElement>(null);
-  const { moving } = props;
-  useEffect(() => {
-    if (!moving) return;
-    return moving((points) => {
-      if (sheet.current && chart.current) drawMoving(sheet.current, chart.current, points);
-    });
-  }, [moving]);
-
-  /** The line that is held, by id. */
-  const line = useRef<string | null>(null);
-  const place = (event: React.PointerEvent): [number, number] => {
-    const box = canvas.current!.getBoundingClientRect();
-    return [event.clientX - box.left, event.clientY - box.top];
-  };
-  const dragLine = (event: React.PointerEvent, done: boolean) => {
-    const mark = latest.current.marks?.find((m) => m.id === line.current);
-    if (!mark || !chart.current) return;
-    const [px, py] = place(event);
-    mark.drag?.(valueAt(chart.current, latest.current, mark.axis, mark.axis === "x" ? px : py), done);
-  };
-  /** A press on a point hands it on. */
-  const press = (event: React.PointerEvent) => {
-    const mark = lineAt(chart.current!, props.marks ?? [], ...place(event));
-    line.current = mark?.id ?? null;
-    if (mark) return canvas.current!.setPointerCapture(event.pointerId);
-    if (!props.onPoint) return;
-    const [hit] = chart.current!.getElementsAtEventForMode(
-      event.nativeEvent,
-      "nearest",
-      { intersect: true },
-      true,
-    );
-    if (hit) props.onPoint(hit.datasetIndex, hit.index);
-  };
-  const point = (event: React.PointerEvent) => {
-    if (line.current !== null) return dragLine(event, false);
-    const mark = lineAt(chart.current!, props.marks ?? [], ...place(event));
-    const free = props.onPoint ? "pointer" : "default";
-    canvas.current!.style.cursor = !mark ? free : mark.axis === "x" ? "ew-resize" : "ns-resize";
-  };
+  useEffect(
+    () =>
+      moving?.((points) => {
+        if (sheet.current && chart.current) drawMoving(sheet.current, chart.current, points);
+      }),
+    [moving, chart],
+  );
   return (
     <div className="plot" style={{ height: props.height ?? "100%" }}>
-      <canvas
-        ref={canvas}
-        role="img"
-        aria-label={props.caption}
-        onPointerDown={press}
-        onPointerMove={point}
-        onPointerUp={(event) => {
-          dragLine(event, true);
-          line.current = null;
-        }}
-        onPointerCancel={() => (line.current = null)}
-      />
+      <canvas ref={canvas} role="img" aria-label={caption} />
       {moving && <canvas ref={sheet} className="moving" aria-hidden />}
       <Grips
         placed={placed}
         plot={props}
-        valueAt={(axis, pixel) => valueAt(chart.current!, latest.current, axis, pixel)}
+        valueAt={(axis, pixel) => valueAt(chart.current!, props, axis, pixel)}
       />
-      <TableBehind caption={props.caption} tables={() => plotTables(series, x, y, marks)} />
+      <TableBehind caption={caption} tables={() => plotTables(series, x, y, marks)} />
     </div>
   );
 }

@@ -9,8 +9,8 @@ const limits = { gain: 24, low: 20, high: 20000 };
 /** While it is swept a band is narrow and loud; where it is let go it becomes a cut. */
 const swept = { gain: 12, q: 9 };
 const sweptCut = { gain: -6, q: 4 };
-/** Where the grip for sweeping waits, Hz: beyond the names of what drums sound and ring at. */
-const sweepFrom = 6000;
+/** Where the grip for sweeping waits, Hz and dB: beside and under the names of what drums sound and ring at. */
+const waits = { x: 12000, y: -10 };
 /** Gain with which a band comes in, dB: enough to be seen and heard. */
 export const addedGain = 3;
 
@@ -51,8 +51,7 @@ export function useBands(owner: Owner, state: ProcessorState) {
   if (sweeping !== undefined)
     handles.push({
       id: "sweep",
-      x: sweptBand.current === null ? sweepFrom : v(`bell${sweeping}Frequency`),
-      y: swept.gain,
+      ...(sweptBand.current === null ? waits : { x: v(`bell${sweeping}Frequency`), y: swept.gain }),
       label: "⌕",
       name: "Search by ear",
       color: "warn",

@@ -1,14 +1,9 @@
 "use client";
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
+import type { Placed } from "./placed";
+import { told } from "./told";
 import type { AxisSpec, PlotProps } from "./types";
 
-/** One thing in a plot that is dragged, and where it lies, px. */
-export interface Placed {
-  readonly kind: "x" | "y" | "both";
-  readonly id: string;
-  readonly left: number;
-  readonly top: number;
-}
 /** Value of an axis at a place of the plot, within its range. */
 export type ValueAt = (axis: "x" | "y", pixel: number) => number;
 
@@ -25,16 +20,13 @@ export function stepped(axis: AxisSpec, value: number, by: number): number {
   return Math.min(axis.max, Math.max(axis.min, next));
 }
 
-const told = ({ format }: AxisSpec, value: number): string =>
-  format ? format(Number(value.toPrecision(3))) : String(Number(value.toPrecision(3)));
-
 interface Props {
   readonly placed: readonly Placed[];
   readonly plot: PlotProps;
   readonly valueAt: ValueAt;
 }
 
-/** What is dragged in a plot as sliders: by pointer, and by the arrow keys (shift: finer). */
+/** What is dragged in a plot as sliders, lines over their whole length: by pointer, and by the arrow keys (shift: finer). */
 export function Grips({ placed, plot, valueAt }: Props) {
   const held = useRef<string | null>(null);
   /** Hands a value to what is dragged. */
@@ -83,6 +75,8 @@ export function Grips({ placed, plot, valueAt }: Props) {
           {
             left: grip.left,
             top: grip.top,
+            width: grip.width,
+            height: grip.height,
             "--grip": `var(--${handle?.color ?? mark?.color ?? "accent"})`,
           } as React.CSSProperties
         }

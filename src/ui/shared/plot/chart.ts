@@ -1,9 +1,11 @@
 import { Chart, type ChartDataset } from "chart.js";
-import { themeColor } from "../canvas";
+import { annotationsOf } from "./annotations";
+import { colorOf } from "./color";
+import { toldWhole } from "./told";
 import type { AxisSpec, PlotProps, Series } from "./types";
 
-/** A colour of the theme by its name, or as it is given. */
-export const colorOf = (canvas: HTMLCanvasElement, name: string): string => themeColor(canvas, name) || name;
+/** Points that do not ascend: what lies near a place is then not looked up by halves. */
+const unsorted = ({ points }: Series): boolean => points.some(([x], i) => i > 0 && x < points[i - 1]![0]);
 
 function datasetOf(canvas: HTMLCanvasElement, s: Series): ChartDataset<"line"> {
   const color = colorOf(canvas, s.color);
@@ -23,6 +25,7 @@ function datasetOf(canvas: HTMLCanvasElement, s: Series): ChartDataset<"line"> {
     pointStyle: s.shape ?? "circle",
     tension: 0,
     barThickness: "flex",
+    ...(unsorted(s) ? { parsing: { xAxisKey: "x", yAxisKey: "y" } } : {}),
     ...(s.base === undefined ? {} : { base: s.base }),
   } as unknown as ChartDataset<"line">;
 }
@@ -79,13 +82,41 @@ export function drawMoving(
   ctx.restore();
 }
 
-/** Gives a chart its series and scales. */
+/** What is told of the place under the pointer: the value there, in the words of the axes. */
+const tooltipOf = (canvas: HTMLCanvasElement, { x, y }: PlotProps) => ({
+  backgroundColor: colorOf(canvas, "paper"),
+  borderColor: colorOf(canvas, "line-strong"),
+  borderWidth: 1,
+  titleColor: colorOf(canvas, "ink-soft"),
+  bodyColor: colorOf(canvas, "ink"),
+  titleFont: { size: 12, weight: 400 as const },
+  bodyFont: { size: 12 },
+  cornerRadius: 2,
+  displayColors: false,
+  caretSize: 0,
+  callbacks: {
+    title([item]: readonly { parsed: { x: number | null } }[]) {
+      if (!item) return "";
+      const { of, text } = toldWhole(x, item.parsed.x!);
+      return `${of} ${text}`;
+    },
+    label: ({ dataset, parsed }: { dataset: { label?: string }; parsed: { y: number | null } }) =>
+      `${dataset.label}: ${toldWhole(y, parsed.y!).text}`,
+  },
+});
+
+/** Gives a chart its series, scales, and the lines of settings. */
 export function draw(chart: Chart<"line">, props: PlotProps): void {
-  const { canvas } = chart;
+  const { canvas, options } = chart;
   chart.data.datasets = props.series.map((s) => datasetOf(canvas, s));
-  chart.options.scales = {
+  options.scales = {
     x: scaleOf(canvas, props.x),
     y: scaleOf(canvas, props.y),
-  } as unknown as NonNullable<typeof chart.options.scales>;
+  } as unknown as NonNullable<typeof options.scales>;
+  options.plugins = {
+    ...options.plugins,
+    tooltip: tooltipOf(canvas, props),
+    annotation: { annotations: annotationsOf(canvas, props.marks ?? []) },
+  };
   chart.update("none");
 }
