@@ -272,7 +272,7 @@ export class LiveEngine {
   }
 
   private emit(opened: Opened, output: readonly Float32Array[]): void {
-    if (this.capture) this.captureBlock(this.capture, opened);
+    if (this.capture && !this.jumps) this.captureBlock(this.capture, opened);
     if (!this.half) opened.click.add(this.out, blockFrames, this.playhead(opened));
     const step = (this.wanted && !this.jumps ? 1 : -1) / fadeFrames;
     let { fade } = this;
