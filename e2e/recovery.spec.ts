@@ -1,17 +1,10 @@
 import { spawn, type ChildProcess } from "node:child_process";
-import { createServer } from "node:net";
 import { expect, test, type APIRequestContext } from "@playwright/test";
 import { noiseWav } from "./kit";
+import { freePort } from "./ownServer";
 import { readSong, sendFile } from "./songApi";
 
 // A second server and worker on the same database, which may be killed.
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => resolve(port));
-    });
-  });
 async function startServer(): Promise<{ url: string; server: ChildProcess }> {
   const port = await freePort();
   const server = spawn(process.execPath, ["dist/server.mjs"], {

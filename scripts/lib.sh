@@ -103,6 +103,21 @@ need_password() {
   as_pg "$1/pg_ctl" -D "$CLUSTER" reload >/dev/null
 }
 
+# keep_cluster: a database whose disk was full, or that was ended, stops; it is started again, on the same port, as often
+# as it takes. Runs until it is killed; does nothing for a cluster that ran before we came.
+keep_cluster() {
+  [ -n "${STARTED_CLUSTER:-}" ] || return 0
+  local bin port
+  bin=$(pg_bin)
+  port=${DATABASE_URL##*:}
+  port=${port%%/*}
+  while sleep 5; do
+    as_pg "$bin/pg_ctl" -D "$CLUSTER" status >/dev/null 2>&1 && continue
+    as_pg "$bin/pg_ctl" -D "$CLUSTER" -w -t 60 -l "$CLUSTER/server.log" -o "-p $port" start >/dev/null 2>&1 &&
+      say "the database had stopped and is started again; $CLUSTER/server.log says why"
+  done
+}
+
 # Stops the cluster, unless it ran before we came.
 stop_cluster() { [ -n "${STARTED_CLUSTER:-}" ] && as_pg "$(pg_bin)/pg_ctl" -D "$CLUSTER" -m fast stop >/dev/null 2>&1; true; }
 

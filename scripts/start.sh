@@ -15,8 +15,10 @@ esac
 need_port "$host" "$port"
 
 server=
+keeper=
 finish() {
   set +e # what the server ends with must not keep the database from being stopped
+  [ -n "$keeper" ] && kill "$keeper" 2>/dev/null && wait "$keeper" 2>/dev/null
   [ -n "$server" ] && kill "$server" 2>/dev/null && wait "$server" 2>/dev/null
   stop_cluster
 }
@@ -30,6 +32,8 @@ node --max-old-space-size=8192 dist/setup.mjs
 export JUBO_HOST=$host JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1
 NODE_ENV=production node dist/server.mjs >dist/server.log 2>&1 &
 server=$!
+keep_cluster &
+keeper=$!
 for _ in $(seq 150); do
   kill -0 "$server" 2>/dev/null || { tail -n 5 dist/server.log >&2; fail "the server did not start"; }
   if node -e "fetch('http://$host:$port/enter').then(()=>process.exit(0),()=>process.exit(1))" 2>/dev/null; then

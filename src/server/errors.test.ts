@@ -1,5 +1,5 @@
 import { expect, test } from "@jest/globals";
-import { AppError, httpError } from "./errors";
+import { AppError, httpError, whyFailed } from "./errors";
 
 test.each([
   [new AppError("stale", "too late"), 409],
@@ -15,4 +15,17 @@ test.each([
   const told = httpError(error);
   expect(told.status).toBe(status);
   if (status >= 500) expect(told.body.message).toContain("What was saved is safe");
+});
+
+test.each([
+  [new AppError("invalid", "There is nothing to export."), true, "There is nothing to export."],
+  [Object.assign(new Error("could not extend file"), { code: "53100" }), false, "The disk is full."],
+  [Object.assign(new Error("write"), { code: "ENOSPC" }), false, "The disk is full."],
+  [Object.assign(new Error("connect"), { code: "ECONNREFUSED" }), false, "The database cannot be reached."],
+  [new TypeError("x is undefined"), false, "The server's log says why."],
+])("work that ended with %s says what its owner can act on", (error, known, words) => {
+  const told = whyFailed(error);
+  expect(told.known).toBe(known);
+  expect(told.message).toContain(words);
+  if (!known) expect(told.message).toContain("song is unchanged");
 });

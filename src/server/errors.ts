@@ -60,6 +60,18 @@ function outage(error: unknown): { status: number; body: { code: string; message
   return null;
 }
 
+/** What an error is to whoever asked for work that failed: its own words, what is missing around us, or what else may help. */
+export function whyFailed(error: unknown): { readonly known: boolean; readonly message: string } {
+  if (error instanceof AppError) return { known: true, message: error.message };
+  const missing = outage(error);
+  return {
+    known: false,
+    message: missing
+      ? `${missing.body.message} The song is unchanged.`
+      : "The work failed; the song is unchanged. The server's log says why.",
+  };
+}
+
 /** HTTP status and body of an error. What is not an AppError is our fault and tells nothing of the inside. */
 export function httpError(error: unknown): { status: number; body: { code: string; message: string } } {
   if (error instanceof AppError)

@@ -2,7 +2,7 @@ import type { TaskKind } from "../../contract";
 import { pool } from "../db/pool";
 import { checkVersion, OtherVersion } from "../db/version";
 import { claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
-import { AppError } from "../errors";
+import { whyFailed } from "../errors";
 import { log } from "../log";
 import { analyseSong } from "./analyseSong";
 import { correctClocks } from "./correctClock";
@@ -37,13 +37,10 @@ export async function work(taskId: string): Promise<void> {
   } catch (error) {
     if (error instanceof Lost) return log.warn({ taskId }, "another worker has this task");
     if (error instanceof Cancelled) return await end("cancelled", "Stopped. Nothing was changed.");
-    const known = error instanceof AppError;
+    const { known, message } = whyFailed(error);
     if (!known)
       log.error({ taskId, error: error instanceof Error ? error.stack : String(error) }, "task failed");
-    await end(
-      "failed",
-      known ? error.message : "The work failed; the song is unchanged. The server's log says why.",
-    );
+    await end("failed", message);
   } finally {
     turn.end();
   }
