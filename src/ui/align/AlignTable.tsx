@@ -42,13 +42,14 @@ interface RowProps {
   readonly layer: Proposal | undefined;
 }
 
-function Row({ mic, target, proposal, layer }: RowProps) {
-  const song = useSong((s) => s.song!);
-  const facts = useSong((s) => s.facts);
-  const drift = clockLeft(facts, mic);
-  const taken = proposal && isTaken(song, proposal);
-  const refused = proposal && song.refused.includes(proposal.id);
-  const button = (label: string, title: string, act: () => void) => (
+interface ActProps {
+  readonly label: string;
+  readonly title: string;
+  readonly act: () => void;
+}
+/** A press in a row that chooses nothing. */
+function Act({ label, title, act }: ActProps) {
+  return (
     <Button
       size="sm"
       variant="link"
@@ -61,6 +62,84 @@ function Row({ mic, target, proposal, layer }: RowProps) {
       {label}
     </Button>
   );
+}
+
+/** Where a mic should stand, or why it stays; strokes that stray and a clock that runs off. */
+function Proposed({ mic, target, layer }: Omit<RowProps, "proposal">) {
+  const song = useSong((s) => s.song!);
+  const facts = useSong((s) => s.facts);
+  const drift = clockLeft(facts, mic);
+  return (
+    <td className="number proposed">
+      {target ? (
+        place(target.polarity, target.delay)
+      ) : (
+        <span className="quiet">{reason(song, facts, mic)}</span>
+      )}
+      {layer && !isTaken(song, layer) && !song.refused.includes(layer.id) && (
+        <span className="clock" title={layer.sentence}>
+          {" "}
+          its strokes stray by {layer.figure}{" "}
+          <Act label="Follow" title={layer.sentence} act={() => takeProposal(layer)} />
+        </span>
+      )}
+      {drift !== 0 && (
+        <span className="clock">
+          {" "}
+          its clock runs off by {signed(drift, 1)} ppm{" "}
+          <Act
+            label="Correct"
+            title={`Correct the clock of ${mic.file}: the other mics stay`}
+            act={() => void useSong.getState().run("clock", { mics: [mic.id] })}
+          />
+        </span>
+      )}
+    </td>
+  );
+}
+
+/** Takes or refuses what is proposed for a mic, or says what was decided. */
+function Decide({ mic, proposal }: Pick<RowProps, "mic" | "proposal">) {
+  const song = useSong((s) => s.song!);
+  if (!proposal) return null;
+  if (isTaken(song, proposal))
+    return (
+      <span className="in-force">
+        <CheckLg aria-hidden /> taken
+      </span>
+    );
+  if (song.refused.includes(proposal.id)) return <span className="quiet">refused</span>;
+  return (
+    <>
+      <Act label="Take" title={`Take for ${mic.file}`} act={() => takeProposal(proposal)} />
+      <Act
+        label="Refuse"
+        title={`Refuse for ${mic.file}`}
+        act={() => refuseProposal(proposal, song.refused)}
+      />
+    </>
+  );
+}
+
+function LockButton({ mic }: { mic: Mic }) {
+  return (
+    <Button
+      size="sm"
+      variant="link"
+      aria-label={`${mic.locked ? "Unlock" : "Lock"} ${mic.file}`}
+      aria-pressed={mic.locked}
+      title={mic.locked ? "Locked: no proposal or key moves it" : "Lock what is right"}
+      onClick={(event) => {
+        event.stopPropagation();
+        lockMic(mic);
+      }}
+    >
+      {mic.locked ? <Lock aria-hidden /> : <Unlock aria-hidden />}
+    </Button>
+  );
+}
+
+function Row({ mic, target, proposal, layer }: RowProps) {
   return (
     <tr onClick={() => useSong.getState().chooseMic(mic.id)}>
       <td className="name" title={mic.file}>
@@ -68,62 +147,14 @@ function Row({ mic, target, proposal, layer }: RowProps) {
       </td>
       <td>{target ? shortName(target.toward) : ""}</td>
       <td className="number">{place(isInverted(mic) ? -1 : 1, delayOf(mic))}</td>
-      <td className="number proposed">
-        {target ? (
-          place(target.polarity, target.delay)
-        ) : (
-          <span className="quiet">{reason(song, facts, mic)}</span>
-        )}
-        {layer && !isTaken(song, layer) && !song.refused.includes(layer.id) && (
-          <span className="clock" title={layer.sentence}>
-            {" "}
-            its strokes stray by {layer.figure} {button("Follow", layer.sentence, () => takeProposal(layer))}
-          </span>
-        )}
-        {drift !== 0 && (
-          <span className="clock">
-            {" "}
-            its clock runs off by {signed(drift, 1)} ppm{" "}
-            {button(
-              "Correct",
-              `Correct the clock of ${mic.file}: the other mics stay`,
-              () => void useSong.getState().run("clock", { mics: [mic.id] }),
-            )}
-          </span>
-        )}
-      </td>
+      <Proposed mic={mic} target={target} layer={layer} />
       <td className="number">{target && target.gainDb !== null ? `${signed(target.gainDb, 1)} dB` : ""}</td>
       <td className="number">{target ? `${Math.round(100 * target.confidence)} %` : ""}</td>
       <td className="decide">
-        {taken ? (
-          <span className="in-force">
-            <CheckLg aria-hidden /> taken
-          </span>
-        ) : refused ? (
-          <span className="quiet">refused</span>
-        ) : (
-          proposal && (
-            <>
-              {button("Take", `Take for ${mic.file}`, () => takeProposal(proposal))}
-              {button("Refuse", `Refuse for ${mic.file}`, () => refuseProposal(proposal, song.refused))}
-            </>
-          )
-        )}
+        <Decide mic={mic} proposal={proposal} />
       </td>
       <td>
-        <Button
-          size="sm"
-          variant="link"
-          aria-label={`${mic.locked ? "Unlock" : "Lock"} ${mic.file}`}
-          aria-pressed={mic.locked}
-          title={mic.locked ? "Locked: no proposal or key moves it" : "Lock what is right"}
-          onClick={(event) => {
-            event.stopPropagation();
-            lockMic(mic);
-          }}
-        >
-          {mic.locked ? <Lock aria-hidden /> : <Unlock aria-hidden />}
-        </Button>
+        <LockButton mic={mic} />
       </td>
     </tr>
   );

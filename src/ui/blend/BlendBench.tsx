@@ -31,63 +31,104 @@ import { RecordBench } from "./RecordBench";
 import { SendsPanel } from "./SendsPanel";
 
 /** What the chosen processor does to the strokes that come into its mic or bus. */
-function Does({ owner, state }: { owner: Owner; state: ProcessorState | undefined }) {
+function Does({ owner, state }: BenchProps) {
   const analysed = useSong((s) => s.analysed);
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
   if (!state) return <Nothing>Nothing is in this chain yet: add a processor above.</Nothing>;
   return <ProcessorPicture owner={owner} state={state} />;
 }
 
-/** Blend: who feeds whom as a picture and as a table; the chain, the way and the sends of the chosen mic or bus. */
-export function BlendBench() {
+const views = [
+  ["levels", "Levels"],
+  ["ways", "Who feeds whom"],
+  ["does", "What it does"],
+  ["checks", "Checks"],
+  ["record", "Record"],
+  ["revisions", "Revisions"],
+] as const;
+type View = (typeof views)[number][0];
+
+/** What is shown of the mix, and what can be added to it. */
+function Head({ view, show }: { view: View; show: (view: View) => void }) {
   const song = useSong((s) => s.song!);
-  const chosen = useSong((s) => s.processor);
-  const proposals = useProposals("blend");
-  const [view, setView] = useState<"levels" | "ways" | "does" | "checks" | "record" | "revisions">("levels");
-  const owner = useBenchOwner();
-  const { change, chooseMic, chooseBus } = useSong.getState();
-  const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
-  const free = owner.chain.filter(isFree);
-  const state = free.find((p) => p.id === chosen) ?? free.find((p) => p.on) ?? free[0];
   const add = () => {
+    const { change, chooseBus } = useSong.getState();
     const { id, operation } = addedBus(song, "New bus", kitOf(song).id);
     change("A bus more", operation);
     chooseBus(id);
   };
+  return (
+    <div className="bench-head">
+      <div className="mic-tabs" role="group" aria-label="What is shown">
+        {views.map(([value, label]) => (
+          <button
+            key={value}
+            type="button"
+            aria-pressed={view === value}
+            className={view === value ? "chosen" : ""}
+            onClick={() => show(value)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      <Button
+        size="sm"
+        variant="outline-primary"
+        disabled={song.buses.length >= limits.buses}
+        title={`A bus of one's own; a song takes ${limits.buses}`}
+        onClick={add}
+      >
+        Add a bus
+      </Button>
+      <AddPath />
+    </div>
+  );
+}
+
+interface BenchProps {
+  readonly owner: Owner;
+  readonly state: ProcessorState | undefined;
+}
+
+/** What is set of the chosen mic or bus. */
+function Settings({ owner, state }: BenchProps) {
+  const proposals = useProposals("blend");
   // For the whole kit what is proposed comes first; beside a mic or bus, last.
   const open = <ProposalTable title="Blend" proposals={proposals} />;
-  const tab = (value: typeof view, label: string) => (
-    <button
-      type="button"
-      aria-pressed={view === value}
-      className={view === value ? "chosen" : ""}
-      onClick={() => setView(value)}
-    >
-      {label}
-    </button>
+  const isKit = owner.output === null;
+  return (
+    <aside className="settings">
+      {isKit && open}
+      <OwnerPanel key={owner.id} owner={owner} />
+      {isKit && <KitFinish kit={owner} />}
+      {isKit && <KitPlace />}
+      <FaderMoves owner={owner} />
+      <SendsPanel owner={owner} />
+      {state && (
+        <ProcessorPanel key={state.id} owner={owner} state={state}>
+          {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
+          {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
+          <KitDistance owner={owner} state={state} />
+        </ProcessorPanel>
+      )}
+      {!isKit && open}
+    </aside>
   );
+}
+
+/** Blend: who feeds whom as a picture and as a table; the chain, the way and the sends of the chosen mic or bus. */
+export function BlendBench() {
+  const chosen = useSong((s) => s.processor);
+  const [view, setView] = useState<View>("levels");
+  const owner = useBenchOwner();
+  const { chooseMic, chooseBus } = useSong.getState();
+  const choose = (o: Owner) => (isMic(o) ? chooseMic(o.id) : chooseBus(o.id));
+  const free = owner.chain.filter(isFree);
+  const state = free.find((p) => p.id === chosen) ?? free.find((p) => p.on) ?? free[0];
   return (
     <>
-      <div className="bench-head">
-        <div className="mic-tabs" role="group" aria-label="What is shown">
-          {tab("levels", "Levels")}
-          {tab("ways", "Who feeds whom")}
-          {tab("does", "What it does")}
-          {tab("checks", "Checks")}
-          {tab("record", "Record")}
-          {tab("revisions", "Revisions")}
-        </div>
-        <Button
-          size="sm"
-          variant="outline-primary"
-          disabled={song.buses.length >= limits.buses}
-          title={`A bus of one's own; a song takes ${limits.buses}`}
-          onClick={add}
-        >
-          Add a bus
-        </Button>
-        <AddPath />
-      </div>
+      <Head view={view} show={setView} />
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">
         <div className={view === "does" ? "evidence" : "evidence scrolls"}>
@@ -98,22 +139,7 @@ export function BlendBench() {
           {view === "record" && <RecordBench />}
           {view === "revisions" && <Revisions />}
         </div>
-        <aside className="settings">
-          {owner.output === null && open}
-          <OwnerPanel key={owner.id} owner={owner} />
-          {owner.output === null && <KitFinish kit={owner} />}
-          {owner.output === null && <KitPlace />}
-          <FaderMoves owner={owner} />
-          <SendsPanel owner={owner} />
-          {state && (
-            <ProcessorPanel key={state.id} owner={owner} state={state}>
-              {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
-              {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
-              <KitDistance owner={owner} state={state} />
-            </ProcessorPanel>
-          )}
-          {owner.output !== null && open}
-        </aside>
+        <Settings owner={owner} state={state} />
       </div>
     </>
   );

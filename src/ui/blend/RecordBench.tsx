@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import { Button, Form, Table } from "react-bootstrap";
+import type { RecordMeasured } from "../../contract";
 import { largestDifferences, type BesideRecord, type Tonality } from "../../core/blend/besideRecord";
 import { thirdOctaves } from "../../core/measure/thirdOctaves";
 import { api } from "../shared/api";
@@ -40,6 +41,60 @@ const rows: readonly {
   },
 ];
 
+const lineOf = (t: Tonality): [number, number][] =>
+  t.bands.map((level, i) => [thirdOctaves[i]!, Math.max(-80, level)]);
+
+/** What was measured of both: levels by third octave, and figures. */
+function Measured({ value }: { value: RecordMeasured }) {
+  const series: Series[] = [
+    { label: "record", color: "ink-soft", kind: "line", points: lineOf(value.record) },
+    { label: "kit", color: "accent", kind: "line", points: lineOf(value.kit) },
+  ];
+  const levels = series.flatMap((s) => s.points.map(([, y]) => y));
+  return (
+    <>
+      <h2>
+        Kit and record, equally loud{" "}
+        <small data-testid="beside-record">the kit has {differencesTold(value)}</small>
+      </h2>
+      <Legend
+        series={series}
+        note={`kit from ${value.kitFrom.toFixed(1)} s, record from ${value.recordFrom.toFixed(0)} s, where it is loudest`}
+      />
+      <div className="half">
+        <Plot
+          caption="Levels of kit and record by third octave"
+          series={series}
+          x={{ label: "Frequency, Hz", min: 30, max: 17000, log: true }}
+          y={{
+            label: "Level, dB",
+            min: Math.floor(Math.min(...levels) / 10) * 10,
+            max: Math.ceil(Math.max(...levels) / 10) * 10,
+          }}
+        />
+      </div>
+      <Table size="sm" aria-label="Kit and record">
+        <thead>
+          <tr>
+            <th aria-label="Figure" />
+            <th>Kit</th>
+            <th>Record</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ label, title, of: figure }) => (
+            <tr key={label} title={title}>
+              <td>{label}</td>
+              <td>{figure(value.kit)}</td>
+              <td>{figure(value.record)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </>
+  );
+}
+
 /** The kit beside a reference record: equally loud, by third octave, and in figures. */
 export function RecordBench() {
   const song = useSong((s) => s.song!);
@@ -54,15 +109,6 @@ export function RecordBench() {
         is laid over it, equally loud. It is never part of the kit.
       </p>
     );
-  const line = (t: Tonality): [number, number][] =>
-    t.bands.map((level, i) => [thirdOctaves[i]!, Math.max(-80, level)]);
-  const series: Series[] = value
-    ? [
-        { label: "record", color: "ink-soft", kind: "line", points: line(value.record) },
-        { label: "kit", color: "accent", kind: "line", points: line(value.kit) },
-      ]
-    : [];
-  const levels = series.flatMap((s) => s.points.map(([, y]) => y));
   return (
     <>
       <div className="bench-head">
@@ -86,46 +132,7 @@ export function RecordBench() {
         {value && of !== song && <span className="warn">The song has changed since.</span>}
       </div>
       {value ? (
-        <>
-          <h2>
-            Kit and record, equally loud{" "}
-            <small data-testid="beside-record">the kit has {differencesTold(value)}</small>
-          </h2>
-          <Legend
-            series={series}
-            note={`kit from ${value.kitFrom.toFixed(1)} s, record from ${value.recordFrom.toFixed(0)} s, where it is loudest`}
-          />
-          <div className="half">
-            <Plot
-              caption="Levels of kit and record by third octave"
-              series={series}
-              x={{ label: "Frequency, Hz", min: 30, max: 17000, log: true }}
-              y={{
-                label: "Level, dB",
-                min: Math.floor(Math.min(...levels) / 10) * 10,
-                max: Math.ceil(Math.max(...levels) / 10) * 10,
-              }}
-            />
-          </div>
-          <Table size="sm" aria-label="Kit and record">
-            <thead>
-              <tr>
-                <th aria-label="Figure" />
-                <th>Kit</th>
-                <th>Record</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map(({ label, title, of: figure }) => (
-                <tr key={label} title={title}>
-                  <td>{label}</td>
-                  <td>{figure(value.kit)}</td>
-                  <td>{figure(value.record)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
-        </>
+        <Measured value={value} />
       ) : (
         <p className="lead">
           Measures the kit as it stands, over the 30 s where most is struck or the first 30 s of a section,

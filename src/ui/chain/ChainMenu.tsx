@@ -1,9 +1,10 @@
 "use client";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { Dropdown } from "react-bootstrap";
 import { partsOf } from "../../core/song/chain";
 import { pasted } from "../../core/song/chainEdits";
 import type { Owner } from "../../core/song/graph";
+import type { ProcessorState } from "../../core/song/song";
 import { proposedChain } from "../../core/proposals/proposedChain";
 import { ownerName } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
@@ -11,18 +12,94 @@ import { copyProcessors, giveUpChain, loadKept, useChainClip } from "./chainClip
 import { KeepChain } from "./KeepChain";
 import { PasteTo } from "./PasteTo";
 
-/** What can be done with a whole chain: copy, paste onto one or many, keep under a name, put back what was proposed. */
-export function ChainMenu({ owner, chosen }: { owner: Owner; chosen: string | null }) {
+interface ItemProps {
+  readonly disabled?: boolean;
+  readonly act: () => void;
+  readonly children: ReactNode;
+}
+const Item = ({ disabled = false, act, children }: ItemProps) => (
+  <Dropdown.Item as="button" disabled={disabled} onClick={act}>
+    {children}
+  </Dropdown.Item>
+);
+
+/** Chains that are kept for all songs. */
+function KeptItems({ take }: { take: (label: string, chain: readonly ProcessorState[]) => void }) {
+  const { kept, trouble } = useChainClip();
+  return (
+    <>
+      {trouble && <Dropdown.ItemText className="warn">{trouble}</Dropdown.ItemText>}
+      {(kept ?? []).map((k) => (
+        <div key={k.id} className="kept">
+          <Item act={() => take(k.name, k.chain)}>
+            Take “{k.name}”, {k.chain.length} processors
+          </Item>
+          <button
+            type="button"
+            className="more"
+            aria-label={`Give “${k.name}” up`}
+            onClick={() => void giveUpChain(k.id)}
+          >
+            give up
+          </button>
+        </div>
+      ))}
+    </>
+  );
+}
+
+interface Props {
+  readonly owner: Owner;
+  readonly chosen: string | null;
+}
+
+/** What is in the menu; `ask` opens what has more to ask. */
+function Items({ owner, chosen, ask }: Props & { ask: (dialog: "paste" | "keep") => void }) {
   const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
   const { change } = useSong.getState();
-  const { copied, from, kept, trouble } = useChainClip();
-  const [dialog, setDialog] = useState<"paste" | "keep" | null>(null);
+  const { copied, from } = useChainClip();
   const { free } = partsOf(owner.chain);
   const one = free.find((p) => p.id === chosen);
   const name = ownerName(owner);
-  const take = (label: string, chain: typeof copied) =>
+  const none = free.length === 0;
+  const take = (label: string, chain: readonly ProcessorState[]) =>
     change(`${label} on ${name}`, pasted(song, [owner], chain, { replace: true }));
+  const paste = () => change(`Paste into ${name}`, pasted(song, [owner], copied, { after: chosen }));
+  return (
+    <>
+      <Item disabled={!one} act={() => one && copyProcessors([one], `one of ${name}`, owner.id)}>
+        Copy the chosen processor
+      </Item>
+      <Item disabled={none} act={() => copyProcessors(free, `chain of ${name}`, owner.id)}>
+        Copy the chain
+      </Item>
+      <Item disabled={copied.length === 0} act={paste}>
+        Paste here{from && `: ${from}`}
+      </Item>
+      <Item disabled={copied.length === 0} act={() => ask("paste")}>
+        Paste onto several …
+      </Item>
+      <Dropdown.Divider />
+      <Item disabled={none} act={() => ask("keep")}>
+        Keep this chain for all songs …
+      </Item>
+      <KeptItems take={take} />
+      <Dropdown.Divider />
+      <Item act={() => change(`Chain of ${name} as proposed`, proposedChain(song, facts, owner))}>
+        Put back what was proposed
+      </Item>
+      <Item disabled={none} act={() => take("Nothing", [])}>
+        Take everything out
+      </Item>
+    </>
+  );
+}
+
+/** What can be done with a whole chain: copy, paste onto one or many, keep under a name, put back what was proposed. */
+export function ChainMenu({ owner, chosen }: Props) {
+  const [dialog, setDialog] = useState<"paste" | "keep" | null>(null);
+  const close = () => setDialog(null);
   return (
     <>
       <Dropdown onToggle={(open) => open && void loadKept()}>
@@ -30,64 +107,11 @@ export function ChainMenu({ owner, chosen }: { owner: Owner; chosen: string | nu
           Chain
         </Dropdown.Toggle>
         <Dropdown.Menu className="chain-menu">
-          <Dropdown.Item
-            as="button"
-            disabled={!one}
-            onClick={() => one && copyProcessors([one], `one of ${name}`, owner.id)}
-          >
-            Copy the chosen processor
-          </Dropdown.Item>
-          <Dropdown.Item
-            as="button"
-            disabled={free.length === 0}
-            onClick={() => copyProcessors(free, `chain of ${name}`, owner.id)}
-          >
-            Copy the chain
-          </Dropdown.Item>
-          <Dropdown.Item
-            as="button"
-            disabled={copied.length === 0}
-            onClick={() => change(`Paste into ${name}`, pasted(song, [owner], copied, { after: chosen }))}
-          >
-            Paste here{from && `: ${from}`}
-          </Dropdown.Item>
-          <Dropdown.Item as="button" disabled={copied.length === 0} onClick={() => setDialog("paste")}>
-            Paste onto several …
-          </Dropdown.Item>
-          <Dropdown.Divider />
-          <Dropdown.Item as="button" disabled={free.length === 0} onClick={() => setDialog("keep")}>
-            Keep this chain for all songs …
-          </Dropdown.Item>
-          {trouble && <Dropdown.ItemText className="warn">{trouble}</Dropdown.ItemText>}
-          {(kept ?? []).map((k) => (
-            <div key={k.id} className="kept">
-              <Dropdown.Item as="button" onClick={() => take(k.name, k.chain)}>
-                Take “{k.name}”, {k.chain.length} processors
-              </Dropdown.Item>
-              <button
-                type="button"
-                className="more"
-                aria-label={`Give “${k.name}” up`}
-                onClick={() => void giveUpChain(k.id)}
-              >
-                give up
-              </button>
-            </div>
-          ))}
-          <Dropdown.Divider />
-          <Dropdown.Item
-            as="button"
-            onClick={() => change(`Chain of ${name} as proposed`, proposedChain(song, facts, owner))}
-          >
-            Put back what was proposed
-          </Dropdown.Item>
-          <Dropdown.Item as="button" disabled={free.length === 0} onClick={() => take("Nothing", [])}>
-            Take everything out
-          </Dropdown.Item>
+          <Items owner={owner} chosen={chosen} ask={setDialog} />
         </Dropdown.Menu>
       </Dropdown>
-      {dialog === "paste" && <PasteTo owner={owner} close={() => setDialog(null)} />}
-      {dialog === "keep" && <KeepChain owner={owner} close={() => setDialog(null)} />}
+      {dialog === "paste" && <PasteTo owner={owner} close={close} />}
+      {dialog === "keep" && <KeepChain owner={owner} close={close} />}
     </>
   );
 }

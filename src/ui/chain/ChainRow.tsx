@@ -56,18 +56,12 @@ function Fixed({
   );
 }
 
-/**
- * The chain of a mic or bus as a row, in the order in which the sound runs: what must be first, what one may change, what must be
- * last. `shown`: the processor on the bench. Processors are chosen, switched, moved by dragging or with Alt and the arrows, copied, taken out.
- */
-export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null }) {
+/** What is done to the processors of a chain, each as one step; `say` tells those who do not see where one went. */
+function useLinkActs(owner: Owner, shown: string | null, say: (words: string) => void) {
   const song = useSong((s) => s.song!);
   const { change, chooseProcessor } = useSong.getState();
   const copied = useChainClip((s) => s.copied);
-  const figure = useChainLevels(owner);
-  const [said, say] = useState("");
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
-  const { first, free, last } = partsOf(owner.chain);
+  const { free } = partsOf(owner.chain);
   const names = linkNames(owner, free);
   const move = (id: string, to: number) => {
     const from = free.findIndex((p) => p.id === id);
@@ -80,6 +74,11 @@ export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null 
     change(`${name} out of ${ownerName(owner)}`, withToms(withoutProcessor(owner, p.id)));
     if (shown === p.id) chooseProcessor(null);
   };
+  const turn = (p: ProcessorState, on: boolean, name: string) =>
+    change(
+      `${name} of ${ownerName(owner)} ${on ? "on" : "off"}`,
+      withToms({ op: "setProcessor", owner: owner.id, processor: p.id, on }),
+    );
   const onKey = (event: KeyboardEvent, p: ProcessorState, i: number) => {
     const { key, altKey } = event;
     const control = event.ctrlKey || event.metaKey;
@@ -93,15 +92,60 @@ export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null 
     else return;
     event.preventDefault();
   };
-  const turn = (p: ProcessorState, on: boolean, name: string) =>
-    change(
-      `${name} of ${ownerName(owner)} ${on ? "on" : "off"}`,
-      withToms({ op: "setProcessor", owner: owner.id, processor: p.id, on }),
-    );
+  return { free, names, move, remove, turn, onKey };
+}
+
+interface Props {
+  readonly owner: Owner;
+  readonly shown: string | null;
+}
+
+/** The processors that one may change, in their order. */
+function Links({ owner, shown, say }: Props & { say: (words: string) => void }) {
+  const song = useSong((s) => s.song!);
+  const figure = useChainLevels(owner);
+  const { free, names, move, remove, turn, onKey } = useLinkActs(owner, shown, say);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const keyName = (key: string | null | undefined): string | null => {
     const other = ownerOf(song, key ?? null);
     return other ? shortName(nameOf(other)) : null;
   };
+  const placeOf = (id: string | number) => free.findIndex((p) => p.id === id);
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={({ active, over }) => over && move(String(active.id), placeOf(over.id))}
+    >
+      <SortableContext items={free.map((p) => p.id)} strategy={horizontalListSortingStrategy}>
+        <ol>
+          {free.map((p, i) => (
+            <ChainLink
+              key={p.id}
+              state={p}
+              name={names[i]!}
+              chosen={p.id === shown}
+              choose={() => useSong.getState().chooseProcessor(p.id)}
+              turn={(on) => turn(p, on, names[i]!)}
+              remove={() => remove(p, names[i]!)}
+              onKey={(e) => onKey(e, p, i)}
+              figure={figure(p.id)}
+              key_={keyName(p.key)}
+            />
+          ))}
+        </ol>
+      </SortableContext>
+    </DndContext>
+  );
+}
+
+/**
+ * The chain of a mic or bus as a row, in the order in which the sound runs: what must be first, what one may change, what must be
+ * last. `shown`: the processor on the bench. Processors are chosen, switched, moved by dragging or with Alt and the arrows, copied, taken out.
+ */
+export function ChainRow({ owner, shown }: Props) {
+  const [said, say] = useState("");
+  const { first, last } = partsOf(owner.chain);
   return (
     <section className="chain-row" aria-label={`Chain of ${ownerName(owner)}`}>
       <Fixed
@@ -109,36 +153,7 @@ export function ChainRow({ owner, shown }: { owner: Owner; shown: string | null 
         empty={isMic(owner) ? "as recorded" : "what comes in"}
         title="Always first: cancelling, delay, polarity, phase rotation and trim. Set in Gather, Align and Clean."
       />
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) =>
-          over &&
-          move(
-            String(active.id),
-            free.findIndex((p) => p.id === over.id),
-          )
-        }
-      >
-        <SortableContext items={free.map((p) => p.id)} strategy={horizontalListSortingStrategy}>
-          <ol>
-            {free.map((p, i) => (
-              <ChainLink
-                key={p.id}
-                state={p}
-                name={names[i]!}
-                chosen={p.id === shown}
-                choose={() => chooseProcessor(p.id)}
-                turn={(on) => turn(p, on, names[i]!)}
-                remove={() => remove(p, names[i]!)}
-                onKey={(e) => onKey(e, p, i)}
-                figure={figure(p.id)}
-                key_={keyName(p.key)}
-              />
-            ))}
-          </ol>
-        </SortableContext>
-      </DndContext>
+      <Links owner={owner} shown={shown} say={say} />
       <Fixed
         states={last}
         empty={isMic(owner) ? "middle" : "fader"}

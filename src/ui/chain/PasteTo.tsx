@@ -8,6 +8,35 @@ import { useSong } from "../shared/songStore";
 import { useChainClip } from "./chainClip";
 import { RetuneList, tunedBy, useRetuneLines } from "./RetuneList";
 
+/** Every mic and bus, ticked where it is chosen. */
+function Targets({
+  chosen,
+  choose,
+}: {
+  chosen: ReadonlySet<string>;
+  choose: (ids: ReadonlySet<string>) => void;
+}) {
+  const song = useSong((s) => s.song!);
+  const toggle = (id: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    choose(next);
+  };
+  return (
+    <div className="paste-to">
+      {ownersOf(song).map((o) => (
+        <Form.Check
+          key={o.id}
+          id={`paste-${o.id}`}
+          label={ownerName(o)}
+          checked={chosen.has(o.id)}
+          onChange={() => toggle(o.id)}
+        />
+      ))}
+    </div>
+  );
+}
+
 /** Asks onto which mics and buses what was copied goes, and whether it stands beside what is there or in its place. */
 export function PasteTo({ owner, close }: { owner: Owner; close: () => void }) {
   const song = useSong((s) => s.song!);
@@ -17,11 +46,6 @@ export function PasteTo({ owner, close }: { owner: Owner; close: () => void }) {
   const [replace, setReplace] = useState(copied.length > 1);
   const targets = ownersOf(song).filter((o) => chosen.has(o.id));
   const lines = useRetuneLines(source, targets, copied);
-  const toggle = (id: string) => {
-    const next = new Set(chosen);
-    if (!next.delete(id)) next.add(id);
-    setChosen(next);
-  };
   const paste = () => {
     useSong
       .getState()
@@ -39,17 +63,7 @@ export function PasteTo({ owner, close }: { owner: Owner; close: () => void }) {
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
-        <div className="paste-to">
-          {ownersOf(song).map((o) => (
-            <Form.Check
-              key={o.id}
-              id={`paste-${o.id}`}
-              label={ownerName(o)}
-              checked={chosen.has(o.id)}
-              onChange={() => toggle(o.id)}
-            />
-          ))}
-        </div>
+        <Targets chosen={chosen} choose={setChosen} />
         <RetuneList lines={lines} refused={refused} setRefused={setRefused} />
       </Modal.Body>
       <Modal.Footer>

@@ -1,5 +1,6 @@
 "use client";
 import { useMemo, useState } from "react";
+import type { JudgedCleaning } from "../../contract";
 import { othersHeard } from "../../core/clean/treatments";
 import type { Proposal } from "../../core/song/proposal";
 import type { DynamicBand } from "../../core/processors/dynamicEq/dynamicEq";
@@ -39,9 +40,55 @@ function NothingProposed({ choice: { verdict } }: { choice: CleaningChoice }) {
   );
 }
 
+/** The gate as it is set, how long it is open and what is close; or how one comes in. */
+function GateSettings({ mic, trim }: { mic: Mic; trim: number }) {
+  const gate = firstOf(mic, "gate");
+  if (!gate) return <PutIn owner={mic} type="gate" />;
+  return (
+    <>
+      <ProcessorPanel owner={mic} state={gate}>
+        <KeyChoice owner={mic} state={gate} />
+        <OpenTimes mic={mic} gate={gate} />
+        {gate.on && gate.params["hear"] === "detector" && (
+          <p className="warn">What is heard is its detector, also in what is delivered.</p>
+        )}
+      </ProcessorPanel>
+      <CloseCalls mic={mic} threshold={gate.params["threshold"] as number} trim={trim} />
+    </>
+  );
+}
+
+interface WaysProps {
+  readonly mic: Mic;
+  readonly proposals: readonly Proposal[];
+  readonly judged: JudgedCleaning | null;
+  readonly busy: boolean;
+  readonly error: string | null;
+}
+/** What is proposed, and how the ways to clean it were judged. */
+function Ways({ mic, proposals, judged, busy, error }: WaysProps) {
+  const song = useSong((s) => s.song!);
+  const choice = useSong((s) => s.facts.cleaning[mic.id]);
+  return (
+    <>
+      {proposals.map((p) => (
+        <ProposalCard key={p.id} proposal={p} />
+      ))}
+      {choice?.way === "none" && <NothingProposed choice={choice} />}
+      {error && <p className="warn">{error}</p>}
+      {!judged && busy && <p className="hint">Measuring ways to clean it …</p>}
+      <Treatments mic={mic} judged={judged} />
+      {othersHeard(song, mic) > 0 ? (
+        <ProcessorPanel owner={mic} state={processorOf(mic, "cancel")} />
+      ) : (
+        <p className="hint">To cancel bleed with the other mics, analyse the kit again in Gather.</p>
+      )}
+    </>
+  );
+}
+
 /** One mic: strokes against bleed with the gate in it, the average stroke through its cleaning, spectra with the dynamic EQ. */
 export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Proposal[] }) {
-  const song = useSong((s) => s.song!);
   const facts = useSong((s) => s.facts);
   const [gate, dynamicEq] = [firstOf(mic, "gate"), firstOf(mic, "dynamicEq")];
   const cancel = processorOf(mic, "cancel");
@@ -70,32 +117,8 @@ export function CleanMic({ mic, proposals }: { mic: Mic; proposals: readonly Pro
         {dynamicEq && <TonePicture mic={mic} dynamicEq={dynamicEq} band={band} onBand={setBand} />}
       </div>
       <aside className="settings">
-        {proposals.map((p) => (
-          <ProposalCard key={p.id} proposal={p} />
-        ))}
-        {facts.cleaning[mic.id]?.way === "none" && <NothingProposed choice={facts.cleaning[mic.id]!} />}
-        {error && <p className="warn">{error}</p>}
-        {!judged && busy && <p className="hint">Measuring ways to clean it …</p>}
-        <Treatments mic={mic} judged={judged} />
-        {othersHeard(song, mic) > 0 ? (
-          <ProcessorPanel owner={mic} state={cancel} />
-        ) : (
-          <p className="hint">To cancel bleed with the other mics, analyse the kit again in Gather.</p>
-        )}
-        {gate ? (
-          <>
-            <ProcessorPanel owner={mic} state={gate}>
-              <KeyChoice owner={mic} state={gate} />
-              <OpenTimes mic={mic} gate={gate} />
-              {gate.on && gate.params["hear"] === "detector" && (
-                <p className="warn">What is heard is its detector, also in what is delivered.</p>
-              )}
-            </ProcessorPanel>
-            <CloseCalls mic={mic} threshold={threshold} trim={trim} />
-          </>
-        ) : (
-          <PutIn owner={mic} type="gate" />
-        )}
+        <Ways mic={mic} proposals={proposals} judged={judged} busy={busy} error={error} />
+        <GateSettings mic={mic} trim={trim} />
         {dynamicEq ? (
           <DynamicEqPanel mic={mic} state={dynamicEq} band={band} onBand={setBand} />
         ) : (

@@ -1,7 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { processorType } from "../../core/processors";
-import { chainBefore, envelopeTimesMs } from "../../core/shape/hitReductions";
+import { chainBefore, envelopeTimesMs, type StrokeEffect } from "../../core/shape/hitReductions";
 import { processorOf } from "../../core/song/create";
 import type { Mic, ProcessorState } from "../../core/song/song";
 import type { JudgedCleaning } from "../../contract";
@@ -18,37 +18,32 @@ import { gateSpec, within } from "./LevelPicture";
 /** Latest moment that is drawn, ms after the stroke. */
 const latest = 200;
 
-/** The average stroke before and after its cleaning, with hold, release and range of the gate to be dragged. */
-export function PassPicture({
-  mic,
-  gate,
-  dynamicEq,
-  judged,
-}: {
-  mic: Mic;
-  gate: ProcessorState;
-  dynamicEq: ProcessorState;
-  judged: JudgedCleaning | null;
-}) {
+interface Props {
+  readonly mic: Mic;
+  readonly gate: ProcessorState;
+  readonly dynamicEq: ProcessorState;
+  readonly judged: JudgedCleaning | null;
+}
+
+/** The average stroke before and after gate or EQ, measured here at once; or after cancelling, as the server judged it. */
+function usePass({ mic, gate, dynamicEq, judged }: Props, mains: readonly number[]) {
   const song = useSong((s) => s.song!);
-  const cancel = processorOf(mic, "cancel");
-  const set = useParams(mic, gate);
-  const strokes = useMemo(() => strokesIn(song, mic), [song, mic]);
   const first = gate.on || !dynamicEq.on ? gate : dynamicEq;
   const color = mic.piece.replace(/\d/, "");
-  // What gate and EQ do is measured here at once; cancelling needs all mics, and the server.
+  // Cancelling needs all mics.
   const { input, key } = recordedInput(song, mic);
   const before = chainBefore(mic.chain, first.id).filter((p) => p.type !== "cancel");
   const effect = useEvidence("effect", JSON.stringify([key, before, first]), {
     input: { ...input, chain: before },
     processor: first,
-    mains: strokes.mains,
+    mains,
     ring: null,
   });
-  const cleaned = cancel.on ? (judged?.envelopes ?? null) : null;
-  const envelope = useMemo((): Series[] => {
-    const after = cleaned?.after ?? effect.value?.envelopeAfter;
-    const before = cleaned?.before ?? effect.value?.envelopeBefore;
+  const { value, busy } = effect;
+  const cleaned = processorOf(mic, "cancel").on ? (judged?.envelopes ?? null) : null;
+  const series = useMemo((): Series[] => {
+    const after = cleaned?.after ?? value?.envelopeAfter;
+    const before = cleaned?.before ?? value?.envelopeBefore;
     if (!after || !before) return [];
     const points = (list: readonly number[]) =>
       envelopeTimesMs.map((t, i): [number, number] => [t, list[i]!]);
@@ -59,20 +54,24 @@ export function PassPicture({
       { label: "before", color: "ink-soft", dashed: true, points: points(before) },
       { label: name, color, width: 2.5, points: points(after) },
     ];
-  }, [effect.value, cleaned, color, first.type, first.on]);
-  const { value } = effect;
-  const gained = value ? value.betweenAfter - value.betweenBefore : 0;
-  const kept = value ? medianOr(value.peakAfter, 0) - medianOr(value.peakBefore, 0) : 0;
-  const note =
-    cleaned || !value
-      ? effect.busy
-        ? "measuring …"
-        : ""
-      : `between strokes ${signed(gained, 1)} dB, peaks ${signed(kept, 1)} dB`;
+  }, [value, cleaned, color, first.type, first.on]);
+  const note = cleaned || !value ? (busy ? "measuring …" : "") : gainTold(value);
+  return { value, series, note };
+}
 
-  const hold = gate.params["hold"] as number;
-  const release = gate.params["release"] as number;
-  const range = gate.params["range"] as number;
+/** What a pass gains between the strokes and leaves of their peaks. */
+function gainTold({ betweenBefore, betweenAfter, peakBefore, peakAfter }: StrokeEffect): string {
+  const kept = medianOr(peakAfter, 0) - medianOr(peakBefore, 0);
+  return `between strokes ${signed(betweenAfter - betweenBefore, 1)} dB, peaks ${signed(kept, 1)} dB`;
+}
+
+/** Hold, release and range of a gate as lines that are dragged; `between`: what is between the strokes, dBFS. */
+function gateMarks(
+  gate: ProcessorState,
+  between: number | undefined,
+  set: (values: ProcessorState["params"], done: boolean) => void,
+): Mark[] {
+  const { hold, release, range } = gate.params as Record<"hold" | "release" | "range", number>;
   const marks: Mark[] = [
     {
       id: "hold",
@@ -89,29 +88,36 @@ export function PassPicture({
       dashed: true,
       drag: (v, done) => set({ release: within(gateSpec("release"), Math.round(v) / 1000 - hold) }, done),
     },
-    ...(value
-      ? [
-          {
-            id: "range",
-            axis: "y" as const,
-            value: Math.max(-90, value.betweenBefore - range),
-            label: `closed −${range.toFixed(0)} dB`,
-            dashed: true,
-            drag: (v: number, done: boolean) =>
-              set({ range: within(gateSpec("range"), Math.round(value.betweenBefore - v)) }, done),
-          },
-        ]
-      : []),
   ];
+  if (between !== undefined)
+    marks.push({
+      id: "range",
+      axis: "y",
+      value: Math.max(-90, between - range),
+      label: `closed −${range.toFixed(0)} dB`,
+      dashed: true,
+      drag: (v, done) => set({ range: within(gateSpec("range"), Math.round(between - v)) }, done),
+    });
+  return marks;
+}
+
+/** The average stroke before and after its cleaning, with hold, release and range of the gate to be dragged. */
+export function PassPicture(props: Props) {
+  const { mic, gate } = props;
+  const song = useSong((s) => s.song!);
+  const set = useParams(mic, gate);
+  const { mains } = useMemo(() => strokesIn(song, mic), [song, mic]);
+  const { value, series, note } = usePass(props, mains);
+  const dragged = gate.on || !processorOf(mic, "cancel").on;
   return (
     <div>
-      <Legend series={envelope} note={note} />
+      <Legend series={series} note={note} />
       <Plot
         caption={`Average stroke of ${mic.file} before and after`}
-        series={envelope}
-        x={{ label: `Time from the stroke, ms, over ${strokes.mains.length} strokes`, min: -10, max: latest }}
+        series={series}
+        x={{ label: `Time from the stroke, ms, over ${mains.length} strokes`, min: -10, max: latest }}
         y={{ label: "Level, dBFS", min: -90, max: 0 }}
-        marks={gate.on || !cancel.on ? marks : []}
+        marks={dragged ? gateMarks(gate, value?.betweenBefore, set) : []}
       />
     </div>
   );

@@ -1,5 +1,6 @@
 "use client";
 import { useMemo } from "react";
+import type { HitSpectra } from "../../core/clean/spectra";
 import { bleedEdges } from "../../core/signal/bleedBands";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
@@ -59,73 +60,86 @@ interface Props {
   readonly onBand: (band: DynamicBand) => void;
 }
 
+/** The EQ's curves, and the spectra that they lie over. */
+function tonesOf(
+  spectra: HitSpectra | null,
+  dynamicEq: ProcessorState,
+  color: string,
+  sampleRate: number,
+): Series[] {
+  const f = Array.from(curveFrequencies);
+  const response = (share: number) =>
+    f.map((x): [number, number] => [x, dynamicResponseDb(dynamicEq.params, share, x, sampleRate)]);
+  const bands: Series[] = dynamicEq.on
+    ? [
+        { label: "EQ between strokes", color: "accent", dashed: true, width: 2, points: response(0) },
+        { label: "EQ at a stroke", color: "accent", width: 2.5, points: response(1) },
+      ]
+    : [];
+  if (!spectra) return bands;
+  const { atHits, between } = spectra;
+  const top = Math.max(...atHits.levels);
+  const points = (levels: ArrayLike<number>) => f.map((x, i): [number, number] => [x, levels[i]! - top]);
+  return [
+    { label: `at ${spectra.strokes} strokes`, color, width: 2, points: points(atHits.levels) },
+    {
+      label: `between, ${spectra.bleedEvents} bleed events`,
+      color: "ink-soft",
+      fill: true,
+      width: 1.25,
+      points: points(between.levels),
+    },
+    ...bands,
+  ];
+}
+
+/** The bands that are on, to be dragged. */
+function useBandHandles({ mic, dynamicEq, band, onBand }: Props): Handle[] {
+  const set = useParams(mic, dynamicEq);
+  const { params, on } = dynamicEq;
+  const clip = (name: string, v: number) => within(processorType("dynamicEq").params[name] as NumberParam, v);
+  if (!on) return [];
+  return dynamicBands
+    .filter((b) => params[`${b}Shape`] !== "off")
+    .map((b): Handle => {
+      const [frequency, gain] = [`${b}Frequency`, `${b}Gain`] as const;
+      return {
+        id: b,
+        x: params[frequency] as number,
+        y: within({ min: lowest, max: highest }, params[gain] as number),
+        label: bandName(b).charAt(0),
+        drag: (x, y, done) => {
+          if (b !== band) onBand(b);
+          set(
+            {
+              [frequency]: clip(frequency, Number(x.toPrecision(3))),
+              [gain]: clip(gain, Math.round(2 * y) / 2),
+            },
+            done,
+          );
+        },
+      };
+    });
+}
+
 /** Spectra of a mic at its drum's strokes and between them, with the dynamic EQ's curves at rest and at a stroke. */
-export function TonePicture({ mic, dynamicEq, band, onBand }: Props) {
+export function TonePicture(props: Props) {
+  const { mic, dynamicEq } = props;
   const song = useSong((s) => s.song!);
   const { hits, sampleRate } = song;
-  const set = useParams(mic, dynamicEq);
-  const color = mic.piece.replace(/\d/, "");
   const { input, key } = recordedInput(song, mic);
-  const spectra = useEvidence("spectra", key, { input, pieces: [mic.piece], hits, lateBy: mic.lateBy });
-  const tones = useMemo((): Series[] => {
-    const f = Array.from(curveFrequencies);
-    const response = (share: number) =>
-      f.map((x): [number, number] => [x, dynamicResponseDb(dynamicEq.params, share, x, sampleRate)]);
-    const bands: Series[] = dynamicEq.on
-      ? [
-          { label: "EQ between strokes", color: "accent", dashed: true, width: 2, points: response(0) },
-          { label: "EQ at a stroke", color: "accent", width: 2.5, points: response(1) },
-        ]
-      : [];
-    if (!spectra.value) return bands;
-    const { atHits, between } = spectra.value;
-    const top = Math.max(...atHits.levels);
-    return [
-      {
-        label: `at ${spectra.value.strokes} strokes`,
-        color,
-        width: 2,
-        points: f.map((x, i) => [x, atHits.levels[i]! - top]),
-      },
-      {
-        label: `between, ${spectra.value.bleedEvents} bleed events`,
-        color: "ink-soft",
-        fill: true,
-        width: 1.25,
-        points: f.map((x, i) => [x, between.levels[i]! - top]),
-      },
-      ...bands,
-    ];
-  }, [spectra.value, dynamicEq, color, sampleRate]);
+  const { value } = useEvidence("spectra", key, { input, pieces: [mic.piece], hits, lateBy: mic.lateBy });
+  const color = mic.piece.replace(/\d/, "");
+  const tones = useMemo(
+    () => tonesOf(value, dynamicEq, color, sampleRate),
+    [value, dynamicEq, color, sampleRate],
+  );
   const cancel = processorOf(mic, "cancel");
   const moving = useMemo(
     () => responseWhilePlaying(dynamicEq, cancel, sampleRate),
     [dynamicEq, cancel, sampleRate],
   );
-  const clip = (name: string, v: number) => within(processorType("dynamicEq").params[name] as NumberParam, v);
-  const handles = dynamicEq.on
-    ? dynamicBands
-        .filter((b) => dynamicEq.params[`${b}Shape`] !== "off")
-        .map((b): Handle => {
-          const [frequency, gain] = [`${b}Frequency`, `${b}Gain`] as const;
-          return {
-            id: b,
-            x: dynamicEq.params[frequency] as number,
-            y: within({ min: lowest, max: highest }, dynamicEq.params[gain] as number),
-            label: bandName(b).charAt(0),
-            drag: (x, y, done) => {
-              if (b !== band) onBand(b);
-              set(
-                {
-                  [frequency]: clip(frequency, Number(x.toPrecision(3))),
-                  [gain]: clip(gain, Math.round(2 * y) / 2),
-                },
-                done,
-              );
-            },
-          };
-        })
-    : [];
+  const handles = useBandHandles(props);
   return (
     <>
       <Legend series={tones} />

@@ -57,10 +57,9 @@ const sideNames = (scope: Scope): [string, string] =>
         ? ["kit", "record"]
         : ["with", "without"];
 
-/** With, without, or only the difference, at the same playhead; always loudness-matched, and says by how much. */
-export function Compare() {
+/** What is compared with what, as it stands on the bench; the player is told of it. */
+function useComparison() {
   const song = useSong((s) => s.song!);
-  const id = useSong((s) => s.id);
   const step = useSong((s) => s.step);
   const piece = useSong((s) => s.piece);
   const mic = useSong((s) => s.mic);
@@ -68,8 +67,7 @@ export function Compare() {
   const processor = useSong((s) => s.processor);
   const analysed = useSong((s) => s.analysed);
   const facts = useSong((s) => s.facts);
-  const { scope, side, matched, version, flavour, blind } = useCompare();
-  const figure = useRef<HTMLSpanElement>(null);
+  const { scope, side, matched, version, flavour } = useCompare();
   const bench = useMemo(() => ({ step, piece, mic, bus, processor }), [step, piece, mic, bus, processor]);
   const proposed = useMemo(
     () => (scope === "flavour" && analysed ? asProposed(song, facts, piece, flavour) : null),
@@ -83,15 +81,19 @@ export function Compare() {
   useEffect(() => {
     latest.current = comparison;
   });
-
   useEffect(() => {
     playback.compare(latest.current, side, matched);
   }, [key, other, side, matched]);
   useEffect(() => {
     playback.watchProcessors(processor ? [processor] : []);
   }, [processor]);
+  return { key, nothing: comparison.kind === "nothing", names: scopeNames(song, bench, analysed) };
+}
 
-  const nothing = comparison.kind === "nothing";
+/** Whether both sides are as loud, and by how much the other is moved for it, as it is heard. */
+function Match({ about, nothing }: { about: string; nothing: boolean }) {
+  const matched = useCompare((s) => s.matched);
+  const figure = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     const text = (db: number, measured: boolean) =>
       nothing
@@ -103,21 +105,68 @@ export function Compare() {
             : "matches while it plays";
     setText(figure.current, text(0, false));
     return playback.subscribe(atMostEvery(100, (s) => setText(figure.current, text(s.matchDb, s.measured))));
-  }, [key, matched, nothing]);
-
-  const names = scopeNames(song, bench, analysed);
-  const [here, there] = sideNames(scope);
-  const button = (value: Side, label: string, title: string) => (
-    <Button
-      variant={side === value ? "primary" : "outline-primary"}
-      aria-pressed={side === value}
-      title={title}
-      disabled={nothing}
-      onClick={() => useCompare.setState({ side: value })}
-    >
-      {label}
-    </Button>
+  }, [about, matched, nothing]);
+  return (
+    <label className="match">
+      <input
+        type="checkbox"
+        aria-label="Match loudness"
+        checked={matched}
+        onChange={(event) => useCompare.setState({ matched: event.target.checked })}
+      />
+      <span ref={figure} data-testid="match">
+        matches while it plays
+      </span>
+    </label>
   );
+}
+
+/** The sides, by their names or shuffled. */
+function SideButtons({ nothing }: { nothing: boolean }) {
+  const { scope, side, blind } = useCompare();
+  const [here, there] = sideNames(scope);
+  if (blind) return <BlindPanel names={[here, there]} />;
+  const sides: readonly (readonly [Side, string, string])[] = [
+    ["with", here, "Change sides (C)"],
+    ["without", there, "Change sides (C)"],
+    ["difference", "difference", "Only what it takes away or adds (D)"],
+  ];
+  return (
+    <>
+      <ButtonGroup size="sm" className="sides">
+        {sides.map(([value, label, title]) => (
+          <Button
+            key={value}
+            variant={side === value ? "primary" : "outline-primary"}
+            aria-pressed={side === value}
+            title={title}
+            disabled={nothing}
+            onClick={() => useCompare.setState({ side: value })}
+          >
+            {label}
+          </Button>
+        ))}
+      </ButtonGroup>
+      <Button
+        size="sm"
+        variant="outline-secondary"
+        aria-label="Compare blind"
+        title="Compare blind: the sides are shuffled and lose their names"
+        disabled={nothing}
+        onClick={startBlind}
+      >
+        <QuestionDiamond aria-hidden />
+      </Button>
+    </>
+  );
+}
+
+/** With, without, or only the difference, at the same playhead; always loudness-matched, and says by how much. */
+export function Compare() {
+  const song = useSong((s) => s.song!);
+  const id = useSong((s) => s.id);
+  const scope = useCompare((s) => s.scope);
+  const { key, nothing, names } = useComparison();
   return (
     <div className="compare" role="group" aria-label="Compare">
       <Form.Select
@@ -138,38 +187,8 @@ export function Compare() {
       {scope === "version" && <EarlierState id={id} />}
       {scope === "flavour" && <FlavourSide />}
       {scope === "reference" && <Record song={song} />}
-      {blind ? (
-        <BlindPanel names={[here, there]} />
-      ) : (
-        <>
-          <ButtonGroup size="sm" className="sides">
-            {button("with", here, "Change sides (C)")}
-            {button("without", there, "Change sides (C)")}
-            {button("difference", "difference", "Only what it takes away or adds (D)")}
-          </ButtonGroup>
-          <Button
-            size="sm"
-            variant="outline-secondary"
-            aria-label="Compare blind"
-            title="Compare blind: the sides are shuffled and lose their names"
-            disabled={nothing}
-            onClick={startBlind}
-          >
-            <QuestionDiamond aria-hidden />
-          </Button>
-        </>
-      )}
-      <label className="match">
-        <input
-          type="checkbox"
-          aria-label="Match loudness"
-          checked={matched}
-          onChange={(event) => useCompare.setState({ matched: event.target.checked })}
-        />
-        <span ref={figure} data-testid="match">
-          matches while it plays
-        </span>
-      </label>
+      <SideButtons nothing={nothing} />
+      <Match about={key} nothing={nothing} />
     </div>
   );
 }

@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import { Button, Form, ProgressBar } from "react-bootstrap";
+import { Form } from "react-bootstrap";
 import {
   deliveryRates,
   dithers,
@@ -11,13 +11,11 @@ import {
   usualTail,
   type Delivery,
 } from "../../core/deliver/delivery";
-import { fileName, nameTokens } from "../../core/deliver/fileNames";
 import { number } from "../../core/params";
-import type { Song } from "../../core/song/song";
 import { ParamField } from "../shared/ParamField";
-import { shortName } from "../shared/format";
 import { useSong } from "../shared/songStore";
-import { taskTold } from "../shared/timeLeft";
+import { example, FileNames } from "./FileNames";
+import { RenderButton } from "./RenderButton";
 
 const formatNames = {
   wav24: "WAV, 24 bit",
@@ -34,51 +32,16 @@ const tailSpec = number(
   "What rings behind the last frame of the song is kept so long.",
 );
 
-/** What a file would be called, or why the pattern cannot be used. */
-function example(song: Song, { names, section, sampleRate }: Delivery): { name: string; wrong: boolean } {
-  const [first] = song.mics;
-  const parts = {
-    song: song.title,
-    name: first ? shortName(first.file) : "kit",
-    kind: first ? "stem" : "",
-    number: "02",
-    section: song.sections.find((s) => s.id === section)?.name ?? "",
-    rate: `${(sampleRate ?? song.sampleRate) / 1000} kHz`,
-  };
-  try {
-    return { name: fileName(names, parts), wrong: false };
-  } catch (error) {
-    return { name: (error as Error).message, wrong: true };
-  }
+interface ChoiceProps {
+  readonly id: string;
+  readonly label: string;
+  readonly value: string;
+  /** Values and what they are called. */
+  readonly options: readonly (readonly [string, string])[];
+  readonly take: (value: string) => void;
 }
-
-/** What is rendered of the song, and how; told again as it was asked for last time. */
-export function RenderForm({ last }: { last: Delivery | null }) {
-  const song = useSong((s) => s.song!);
-  const current = useSong((s) => s.task);
-  const [delivery, setDelivery] = useState<Delivery>(() => {
-    const usual = { ...usualDelivery, tail: usualTail(song), ...last };
-    return song.sections.some((s) => s.id === usual.section) ? usual : { ...usual, section: null };
-  });
-  const set = (values: Partial<Delivery>) => setDelivery({ ...delivery, ...values });
-  const running = current?.kind === "export" && (current.state === "running" || current.state === "waiting");
-  const named = example(song, delivery);
-  const check = (name: "stems" | "buses" | "beside" | "limit" | "midi", label: string, disabled = false) => (
-    <Form.Check
-      id={`deliver-${name}`}
-      label={label}
-      disabled={disabled}
-      checked={delivery[name]}
-      onChange={(e) => set({ [name]: e.target.checked })}
-    />
-  );
-  const choice = (
-    id: string,
-    label: string,
-    value: string,
-    options: readonly (readonly [string, string])[],
-    take: (v: string) => void,
-  ) => (
+function Choice({ id, label, value, options, take }: ChoiceProps) {
+  return (
     <div className="param">
       <label htmlFor={`deliver-${id}`}>{label}</label>
       <Form.Select id={`deliver-${id}`} size="sm" value={value} onChange={(e) => take(e.target.value)}>
@@ -90,23 +53,43 @@ export function RenderForm({ last }: { last: Delivery | null }) {
       </Form.Select>
     </div>
   );
+}
+
+interface PartProps {
+  readonly delivery: Delivery;
+  readonly set: (values: Partial<Delivery>) => void;
+}
+interface CheckProps extends PartProps {
+  readonly name: "stems" | "buses" | "beside" | "limit" | "midi";
+  readonly label: string;
+  readonly disabled?: boolean;
+}
+function Check({ name, label, disabled = false, delivery, set }: CheckProps) {
   return (
-    <section className="panel" aria-label="Render">
-      <header>
-        <h3>Render</h3>
-      </header>
-      {check("stems", "Stems: every mic after its chain")}
-      {check("beside", "also of music beside the kit and of what is never played", !delivery.stems)}
-      {check("buses", "Buses, after their faders")}
-      {check("midi", "Strokes and tempo as MIDI")}
-      {song.sections.length > 0 &&
-        choice(
-          "section",
-          "Part",
-          delivery.section ?? "",
-          [["", "the whole song"], ...song.sections.map((s) => [s.id, s.name] as const)],
-          (v) => set({ section: v || null }),
-        )}
+    <Form.Check
+      id={`deliver-${name}`}
+      label={label}
+      disabled={disabled}
+      checked={delivery[name]}
+      onChange={(e) => set({ [name]: e.target.checked })}
+    />
+  );
+}
+
+/** Which part of the song, and how long it rings on. */
+function PartChoice({ delivery, set }: PartProps) {
+  const song = useSong((s) => s.song!);
+  return (
+    <>
+      {song.sections.length > 0 && (
+        <Choice
+          id="section"
+          label="Part"
+          value={delivery.section ?? ""}
+          options={[["", "the whole song"], ...song.sections.map((s) => [s.id, s.name] as const)]}
+          take={(v) => set({ section: v || null })}
+        />
+      )}
       {delivery.section === null && (
         <ParamField
           spec={tailSpec}
@@ -115,81 +98,97 @@ export function RenderForm({ last }: { last: Delivery | null }) {
           onChange={(v) => set({ tail: Math.round(10 * Number(v)) / 10 })}
         />
       )}
-      {choice(
-        "format",
-        "Format",
-        delivery.format,
-        fileFormats.map((f) => [f, formatNames[f]] as const),
-        (v) => set({ format: v as Delivery["format"] }),
-      )}
-      {delivery.format === "wav16" &&
-        choice(
-          "dither",
-          "Dither",
-          delivery.dither,
-          dithers.map((d) => [d, d] as const),
-          (v) => set({ dither: v as Delivery["dither"] }),
-        )}
-      {choice(
-        "rate",
-        "Sample rate",
-        String(delivery.sampleRate ?? ""),
-        [
-          ["", `the song's, ${song.sampleRate / 1000} kHz`],
-          ...deliveryRates
-            .filter((r) => r !== song.sampleRate)
-            .map((r) => [String(r), `${r / 1000} kHz`] as const),
-        ],
-        (v) => set({ sampleRate: v ? Number(v) : null }),
-      )}
-      {choice(
-        "target",
-        "Level",
-        delivery.target,
-        Object.entries(targets).map(([key, t]) => [key, t.label] as const),
-        (v) => set({ target: v as Delivery["target"] }),
-      )}
-      {targets[delivery.target].kind === "loudness" &&
-        check("limit", "limit the kit at −1 dBTP where its peaks stand in the way")}
-      <div className="deliver-names">
-        <label htmlFor="deliver-names">Names</label>
-        <Form.Control
-          id="deliver-names"
-          size="sm"
-          maxLength={200}
-          value={delivery.names}
-          isInvalid={named.wrong}
-          title={Object.entries(nameTokens)
-            .map(([t, what]) => `{${t}}: ${what}`)
-            .join("\n")}
-          onChange={(e) => set({ names: e.target.value })}
+    </>
+  );
+}
+
+/** What kind of files: format, dither where it is needed, sample rate. */
+function FormatChoice({ delivery, set }: PartProps) {
+  const songRate = useSong((s) => s.song!.sampleRate);
+  const others = deliveryRates.filter((r) => r !== songRate);
+  return (
+    <>
+      <Choice
+        id="format"
+        label="Format"
+        value={delivery.format}
+        options={fileFormats.map((f) => [f, formatNames[f]])}
+        take={(v) => set({ format: v as Delivery["format"] })}
+      />
+      {delivery.format === "wav16" && (
+        <Choice
+          id="dither"
+          label="Dither"
+          value={delivery.dither}
+          options={dithers.map((d) => [d, d])}
+          take={(v) => set({ dither: v as Delivery["dither"] })}
         />
-      </div>
-      <p className={named.wrong ? "warn" : "hint"}>
-        {named.wrong
-          ? named.name
-          : `as in “${named.name}”; known: ${Object.keys(nameTokens)
-              .map((t) => `{${t}}`)
-              .join(" ")}`}
-      </p>
-      {running ? (
-        <>
-          <ProgressBar now={100 * current.progress} aria-label="Rendering" />
-          <p className="hint" data-testid="rendering">
-            {taskTold(current, performance.now() / 1000)}
-          </p>
-          <Button size="sm" variant="outline-secondary" onClick={() => void useSong.getState().stopTask()}>
-            Stop
-          </Button>
-        </>
-      ) : (
-        <Button disabled={named.wrong} onClick={() => void useSong.getState().run("export", delivery)}>
-          Render the kit
-        </Button>
       )}
-      {current?.kind === "export" && current.state === "cancelled" && (
-        <p className="hint">{current.message}</p>
+      <Choice
+        id="rate"
+        label="Sample rate"
+        value={String(delivery.sampleRate ?? "")}
+        options={[
+          ["", `the song's, ${songRate / 1000} kHz`],
+          ...others.map((r) => [String(r), `${r / 1000} kHz`] as const),
+        ]}
+        take={(v) => set({ sampleRate: v ? Number(v) : null })}
+      />
+    </>
+  );
+}
+
+/** How loud the kit is delivered. */
+function LevelChoice({ delivery, set }: PartProps) {
+  return (
+    <>
+      <Choice
+        id="target"
+        label="Level"
+        value={delivery.target}
+        options={Object.entries(targets).map(([key, t]) => [key, t.label])}
+        take={(v) => set({ target: v as Delivery["target"] })}
+      />
+      {targets[delivery.target].kind === "loudness" && (
+        <Check
+          name="limit"
+          label="limit the kit at −1 dBTP where its peaks stand in the way"
+          {...{ delivery, set }}
+        />
       )}
+    </>
+  );
+}
+
+/** What is rendered of the song, and how; told again as it was asked for last time. */
+export function RenderForm({ last }: { last: Delivery | null }) {
+  const song = useSong((s) => s.song!);
+  const [delivery, setDelivery] = useState<Delivery>(() => {
+    const usual = { ...usualDelivery, tail: usualTail(song), ...last };
+    return song.sections.some((s) => s.id === usual.section) ? usual : { ...usual, section: null };
+  });
+  const set = (values: Partial<Delivery>) => setDelivery({ ...delivery, ...values });
+  const part = { delivery, set };
+  const named = example(song, delivery);
+  return (
+    <section className="panel" aria-label="Render">
+      <header>
+        <h3>Render</h3>
+      </header>
+      <Check name="stems" label="Stems: every mic after its chain" {...part} />
+      <Check
+        name="beside"
+        label="also of music beside the kit and of what is never played"
+        disabled={!delivery.stems}
+        {...part}
+      />
+      <Check name="buses" label="Buses, after their faders" {...part} />
+      <Check name="midi" label="Strokes and tempo as MIDI" {...part} />
+      <PartChoice {...part} />
+      <FormatChoice {...part} />
+      <LevelChoice {...part} />
+      <FileNames pattern={delivery.names} named={named} take={(names) => set({ names })} />
+      <RenderButton delivery={delivery} disabled={named.wrong} />
     </section>
   );
 }

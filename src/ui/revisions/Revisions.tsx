@@ -21,52 +21,54 @@ const holds = ({ number, name, note, changes }: Revision, words: string): boolea
 const goTo = ({ number }: Revision, drum: Piece | null): Promise<void> =>
   useSong.getState().onServer((id, version) => api.restoreRevision(id, number, version, drum));
 
-function Entry({ revision }: { revision: Revision }) {
+/** What can be done with a revision. */
+function Acts({ revision }: { revision: Revision }) {
   const id = useSong((s) => s.id);
   const mics = useSong((s) => s.song!.mics);
+  const drums = [...new Set(mics.map((m) => m.piece))].filter(isDrum);
+  const { number, name } = revision;
+  const sure = () => window.confirm(`Give revision ${number}, ${name}, up? It cannot be brought back.`);
+  return (
+    <span className="revision-acts">
+      <Button size="sm" variant="outline-primary" onClick={() => void goTo(revision, null)}>
+        Go back to it
+      </Button>
+      <Dropdown>
+        <Dropdown.Toggle size="sm" variant="outline-primary">
+          One drum of it
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          {drums.map((piece) => (
+            <Dropdown.Item key={piece} as="button" onClick={() => void goTo(revision, piece)}>
+              {pieceNames[piece]}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>
+      </Dropdown>
+      <a
+        className="btn btn-sm btn-outline-primary"
+        href={`/api/songs/${id}/archive?revision=${number}`}
+        download
+      >
+        As a file
+      </a>
+      <Button size="sm" variant="outline-secondary" onClick={() => sure() && void giveUp(number)}>
+        Give up
+      </Button>
+    </span>
+  );
+}
+
+function Entry({ revision }: { revision: Revision }) {
   const [all, setAll] = useState(false);
   const { number, name, note, changes, at } = revision;
-  const drums = [...new Set(mics.map((m) => m.piece))].filter(isDrum);
   return (
     <li className="panel revision">
       <header>
         <h3>
           {number}. {name} <small>{new Date(at).toLocaleString()}</small>
         </h3>
-        <span className="revision-acts">
-          <Button size="sm" variant="outline-primary" onClick={() => void goTo(revision, null)}>
-            Go back to it
-          </Button>
-          <Dropdown>
-            <Dropdown.Toggle size="sm" variant="outline-primary">
-              One drum of it
-            </Dropdown.Toggle>
-            <Dropdown.Menu>
-              {drums.map((piece) => (
-                <Dropdown.Item key={piece} as="button" onClick={() => void goTo(revision, piece)}>
-                  {pieceNames[piece]}
-                </Dropdown.Item>
-              ))}
-            </Dropdown.Menu>
-          </Dropdown>
-          <a
-            className="btn btn-sm btn-outline-primary"
-            href={`/api/songs/${id}/archive?revision=${number}`}
-            download
-          >
-            As a file
-          </a>
-          <Button
-            size="sm"
-            variant="outline-secondary"
-            onClick={() =>
-              window.confirm(`Give revision ${number}, ${name}, up? It cannot be brought back.`) &&
-              void giveUp(number)
-            }
-          >
-            Give up
-          </Button>
-        </span>
+        <Acts revision={revision} />
       </header>
       {note && <p>{note}</p>}
       {changes.length === 0 ? (
@@ -89,16 +91,11 @@ function Entry({ revision }: { revision: Revision }) {
   );
 }
 
-/** States of the song under a number and a name: kept, listed with what changed, gone back to, one drum taken from, given away. */
-export function Revisions() {
-  const revisions = useRevisions();
+/** Keeps the song as it stands under the next number. */
+function KeepForm({ next }: { next: number }) {
   const [name, setName] = useState("");
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
-  const [wanted, setWanted] = useState("");
-  const [drawn, setDrawn] = useState(page);
-  const words = wanted.trim().toLowerCase();
-  const found = words === "" ? revisions : revisions.filter((r) => holds(r, words));
   const submit = async () => {
     setBusy(true);
     await keep(name.trim(), note.trim());
@@ -107,71 +104,90 @@ export function Revisions() {
     setNote("");
   };
   return (
+    <form
+      className="panel keep-revision"
+      aria-label="Keep a revision"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (name.trim() !== "" && !busy) void submit();
+      }}
+    >
+      <Form.Control
+        size="sm"
+        aria-label="Name of the revision"
+        placeholder="Name"
+        maxLength={80}
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+      />
+      <Form.Control
+        size="sm"
+        aria-label="Note"
+        placeholder="Note"
+        maxLength={2000}
+        value={note}
+        onChange={(e) => setNote(e.target.value)}
+      />
+      <Button size="sm" type="submit" disabled={busy || name.trim() === ""}>
+        Keep as revision {next}
+      </Button>
+    </form>
+  );
+}
+
+/** The revisions that hold the words one searches for, a page at a time. */
+function RevisionList({ revisions }: { revisions: readonly Revision[] }) {
+  const [wanted, setWanted] = useState("");
+  const [drawn, setDrawn] = useState(page);
+  const words = wanted.trim().toLowerCase();
+  const found = words === "" ? revisions : revisions.filter((r) => holds(r, words));
+  return (
     <>
-      <form
-        className="panel keep-revision"
-        aria-label="Keep a revision"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (name.trim() !== "" && !busy) void submit();
-        }}
-      >
-        <Form.Control
-          size="sm"
-          aria-label="Name of the revision"
-          placeholder="Name"
-          maxLength={80}
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-        />
-        <Form.Control
-          size="sm"
-          aria-label="Note"
-          placeholder="Note"
-          maxLength={2000}
-          value={note}
-          onChange={(e) => setNote(e.target.value)}
-        />
-        <Button size="sm" type="submit" disabled={busy || name.trim() === ""}>
-          Keep as revision {(revisions[0]?.number ?? 0) + 1}
+      {revisions.length > page / 3 && (
+        <div className="bench-head">
+          <Form.Control
+            size="sm"
+            type="search"
+            className="search"
+            aria-label="Search the revisions"
+            placeholder="Search names, notes and changes"
+            value={wanted}
+            onChange={(e) => setWanted(e.target.value)}
+          />
+          {words !== "" && (
+            <small role="status">
+              {found.length} of {revisions.length}
+            </small>
+          )}
+        </div>
+      )}
+      <ol className="revisions">
+        {found.slice(0, drawn).map((r) => (
+          <Entry key={r.number} revision={r} />
+        ))}
+      </ol>
+      {found.length > drawn && (
+        <Button size="sm" variant="outline-primary" onClick={() => setDrawn(drawn + page)}>
+          Earlier ones, {found.length - drawn}
         </Button>
-      </form>
+      )}
+    </>
+  );
+}
+
+/** States of the song under a number and a name: kept, listed with what changed, gone back to, one drum taken from, given away. */
+export function Revisions() {
+  const revisions = useRevisions();
+  return (
+    <>
+      <KeepForm next={(revisions[0]?.number ?? 0) + 1} />
       {revisions.length === 0 ? (
         <p className="lead">
           A revision is the whole song under a number and a name: compared in “an earlier state …”, gone back
           to as one step, or one drum of it.
         </p>
       ) : (
-        <>
-          {revisions.length > page / 3 && (
-            <div className="bench-head">
-              <Form.Control
-                size="sm"
-                type="search"
-                className="search"
-                aria-label="Search the revisions"
-                placeholder="Search names, notes and changes"
-                value={wanted}
-                onChange={(e) => setWanted(e.target.value)}
-              />
-              {words !== "" && (
-                <small role="status">
-                  {found.length} of {revisions.length}
-                </small>
-              )}
-            </div>
-          )}
-          <ol className="revisions">
-            {found.slice(0, drawn).map((r) => (
-              <Entry key={r.number} revision={r} />
-            ))}
-          </ol>
-          {found.length > drawn && (
-            <Button size="sm" variant="outline-primary" onClick={() => setDrawn(drawn + page)}>
-              Earlier ones, {found.length - drawn}
-            </Button>
-          )}
-        </>
+        <RevisionList revisions={revisions} />
       )}
     </>
   );

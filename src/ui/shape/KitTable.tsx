@@ -57,28 +57,50 @@ interface RowProps {
   readonly proposals: readonly Proposal[];
 }
 
+/** What the proposals of a kind change, as it was measured. */
+function Figure({ proposals, type }: Pick<RowProps, "proposals"> & { type: string }) {
+  const song = useSong((s) => s.song!);
+  const p = proposals.find((x) => aboutOf(x) === type);
+  if (!p) return <span className="quiet">–</span>;
+  const stands = isTaken(song, p) ? "" : song.refused.includes(p.id) ? "refused" : "open";
+  return (
+    <span className={stands} title={p.sentence}>
+      {p.figure}
+    </span>
+  );
+}
+
+/** Takes what is not decided of a mic's proposals; or says that all is. */
+function Decide({ mic, proposals }: RowProps) {
+  const song = useSong((s) => s.song!);
+  const waiting = proposals.filter((p) => !isDecided(song, p));
+  const name = shortName(mic.file);
+  if (waiting.length === 0)
+    return (
+      <span className="in-force">
+        <CheckLg aria-hidden /> {proposals.every((p) => isTaken(song, p)) ? "taken" : "decided"}
+      </span>
+    );
+  const take = () =>
+    useSong.getState().change(`Shape ${name}: take ${waiting.length} proposals`, {
+      op: "several",
+      operations: takeTogether(song, waiting),
+    });
+  return (
+    <Button size="sm" aria-label={`Take ${waiting.length} for ${name}`} onClick={take}>
+      Take {waiting.length}
+    </Button>
+  );
+}
+
 /** One mic: its average stroke, what each proposal changes as it was measured; the sentences on demand. */
 function Row({ mic, proposals }: RowProps) {
-  const song = useSong((s) => s.song!);
-  const shaped = useSong((s) => s.facts.shapes[mic.id]?.[flavourOf(song.shaping, mic.piece)]);
+  const shaping = useSong((s) => s.song!.shaping);
+  const shaped = useSong((s) => s.facts.shapes[mic.id]?.[flavourOf(shaping, mic.piece)]);
   const [open, setOpen] = useState(false);
-  const { change, chooseMic } = useSong.getState();
-  const waiting = proposals.filter((p) => !isDecided(song, p));
   const name = shortName(mic.file);
   const toneStays = mic.piece === "snare" && mic.reference !== null;
   const others = proposals.filter((p) => !(aboutOf(p) in columns));
-  const figure = (type: string) => {
-    const p = proposals.find((x) => aboutOf(x) === type);
-    if (!p) return <span className="quiet">–</span>;
-    return (
-      <span
-        className={isTaken(song, p) ? "" : song.refused.includes(p.id) ? "refused" : "open"}
-        title={p.sentence}
-      >
-        {p.figure}
-      </span>
-    );
-  };
   return (
     <>
       <tr>
@@ -99,41 +121,25 @@ function Row({ mic, proposals }: RowProps) {
               type="button"
               className="to-bench"
               title={`${name} on the bench`}
-              onClick={() => chooseMic(mic.id)}
+              onClick={() => useSong.getState().chooseMic(mic.id)}
             >
               <StrokePicture mic={mic} stroke={shaped.stroke} />
             </button>
           )}
         </td>
-        <td>{figure("eq")}</td>
-        <td>{figure("compressor")}</td>
+        {Object.keys(columns).map((type) => (
+          <td key={type}>
+            <Figure proposals={proposals} type={type} />
+            {type === "saturation" &&
+              others.map((p) => (
+                <span key={p.id} className="also" title={p.sentence}>
+                  {p.figure}
+                </span>
+              ))}
+          </td>
+        ))}
         <td>
-          {figure("saturation")}
-          {others.map((p) => (
-            <span key={p.id} className="also" title={p.sentence}>
-              {p.figure}
-            </span>
-          ))}
-        </td>
-        <td>
-          {waiting.length > 0 ? (
-            <Button
-              size="sm"
-              aria-label={`Take ${waiting.length} for ${name}`}
-              onClick={() =>
-                change(`Shape ${name}: take ${waiting.length} proposals`, {
-                  op: "several",
-                  operations: takeTogether(song, waiting),
-                })
-              }
-            >
-              Take {waiting.length}
-            </Button>
-          ) : (
-            <span className="in-force">
-              <CheckLg aria-hidden /> {proposals.every((p) => isTaken(song, p)) ? "taken" : "decided"}
-            </span>
-          )}
+          <Decide mic={mic} proposals={proposals} />
         </td>
       </tr>
       {open && (

@@ -74,69 +74,65 @@ const vertical = (id: string, value: number, label: string): Mark => ({
   dashed: true,
 });
 
-/** How many strokes get how much, or have which peak before and after. */
-function spreadOf({ owner, picture, value, grip, wish }: PerStrokeProps, color: string): Picture {
-  const reductions = picture.shows === "reductions";
-  const series: Series[] = !value
-    ? []
-    : reductions
-      ? [
-          {
-            label: "gain reduction of every stroke",
-            color,
-            fill: true,
-            width: 2.25,
-            points: histogram(value.reductionDb, 0.5, 0, 41),
-          },
-        ]
-      : [
-          {
-            label: "peaks before",
-            color: "ink-soft",
-            dashed: true,
-            points: histogram(value.peakBefore, 1, -36, 43),
-          },
-          {
-            label: "peaks after",
-            color,
-            fill: true,
-            width: 2.25,
-            points: histogram(value.peakAfter, 1, -36, 43),
-          },
-        ];
+type SpreadProps = Pick<PerStrokeProps, "owner" | "picture" | "value" | "grip" | "wish">;
+
+/** Axis of a picture of counts. */
+const countAxis = (series: readonly Series[]): AxisSpec => {
   const tallest = Math.max(4, ...series.flatMap((s) => s.points.map((p) => p[1])));
+  return { label: "Strokes", min: 0, max: Math.ceil(tallest * 1.1) };
+};
+
+/** How many strokes get how much, with what is usual and what is wished. */
+function reductionsOf({ owner, picture, value, wish }: SpreadProps, color: string): Picture {
+  const points = value ? histogram(value.reductionDb, 0.5, 0, 41) : null;
+  const look = { color, fill: true, width: 2.25 } as const;
+  const series: Series[] = points ? [{ ...look, label: "gain reduction of every stroke", points }] : [];
   // What is usual on a mic says nothing of a whole bus.
   const usual = (isMic(owner) ? (picture.usual ?? []) : []).map((w, i) =>
     vertical(`w${w}`, w, i === 0 ? "usual from" : "to"),
   );
   const middle = value && wish ? (wish.now ?? medianOr(value.reductionDb, 0)) : null;
-  const wished: Mark[] =
-    middle === null
-      ? []
-      : [
-          {
-            id: "wish",
-            axis: "x",
-            value: middle,
-            label: `half of them ${middle.toFixed(1)} dB: drag`,
-            drag: wish!.drag,
-          },
-        ];
+  const marks = [...usual];
+  if (middle !== null)
+    marks.push({
+      id: "wish",
+      axis: "x",
+      value: middle,
+      label: `half of them ${middle.toFixed(1)} dB: drag`,
+      drag: wish!.drag,
+    });
   return {
-    caption: reductions
-      ? `Gain reduction per stroke of ${nameOf(owner)}`
-      : `Peaks of the strokes of ${nameOf(owner)} before and after`,
+    caption: `Gain reduction per stroke of ${nameOf(owner)}`,
     series,
-    x: reductions
-      ? { label: "Gain reduction, dB", min: 0, max: 20 }
-      : { label: "Peak level of the stroke, dBFS", min: -36, max: 6 },
-    y: { label: "Strokes", min: 0, max: Math.ceil(tallest * 1.1) },
-    marks: reductions
-      ? [...usual, ...wished]
-      : [vertical("fullScale", 0, "full scale"), ...(grip ? [grip("x")] : [])],
+    x: { label: "Gain reduction, dB", min: 0, max: 20 },
+    y: countAxis(series),
+    marks,
     points: false,
   };
 }
+
+/** How many strokes have which peak before and after. */
+function peaksOf({ owner, value, grip }: SpreadProps, color: string): Picture {
+  const peaks = (list: readonly number[]) => histogram(list, 1, -36, 43);
+  const series: Series[] = value
+    ? [
+        { label: "peaks before", color: "ink-soft", dashed: true, points: peaks(value.peakBefore) },
+        { label: "peaks after", color, fill: true, width: 2.25, points: peaks(value.peakAfter) },
+      ]
+    : [];
+  return {
+    caption: `Peaks of the strokes of ${nameOf(owner)} before and after`,
+    series,
+    x: { label: "Peak level of the stroke, dBFS", min: -36, max: 6 },
+    y: countAxis(series),
+    marks: [vertical("fullScale", 0, "full scale"), ...(grip ? [grip("x")] : [])],
+    points: false,
+  };
+}
+
+/** How many strokes get how much, or have which peak before and after. */
+const spreadOf = (props: PerStrokeProps, color: string): Picture =>
+  props.picture.shows === "reductions" ? reductionsOf(props, color) : peaksOf(props, color);
 
 /** Peak of every stroke as it comes in against that which goes out, over the static curve where there is one. */
 function inOutOf({ owner, state, value, grip }: PerStrokeProps, color: string): Picture {

@@ -98,20 +98,15 @@ export function QuickControls({ owner }: { owner: Owner }) {
   );
 }
 
-function Controls({ owner }: { owner: Owner }) {
+/** Turns a control: previewed at once, and stored as one step when it rests, its level matched by what was measured. */
+function useTurn(owner: Owner, { ask, basis }: Pick<ReturnType<typeof usePlaced>, "ask" | "basis">) {
   const song = useSong((s) => s.song!);
   const { change, preview, tell } = useSong.getState();
-  const { ask, basis, busy, error } = usePlaced(owner);
   /** True while what is previewed brings the processors in: they are stored as one step with what the gesture ends at. */
   const comesIn = useRef(false);
   /** Counts what was turned: the last one is stored. */
   const turned = useRef(0);
   const state = song.quick[owner.id];
-  const values = state?.values ?? untouched;
-  const own = ownParts(song, owner);
-  const name = ownerName(owner);
-  const { free } = partsOf(owner.chain);
-  const full = !state && free.length + 3 > limits.processors;
 
   const store = (control: QuickControl, next: QuickValues, louder: number): void => {
     const { song: now } = useSong.getState();
@@ -120,13 +115,13 @@ function Controls({ owner }: { owner: Owner }) {
     const from = comesIn.current ? applyOperation(now, withoutQuick(now, here)).song : now;
     comesIn.current = false;
     change(
-      `${specs[control].label} of ${name}`,
+      `${specs[control].label} of ${ownerName(owner)}`,
       turnQuick(from, ownerOf(from, owner.id)!, { values: next, basis, louder }),
     );
   };
-  const turn = (control: QuickControl, value: number, done: boolean): void => {
+  return (control: QuickControl, value: number, done: boolean): void => {
     if (!basis) return;
-    const next = { ...values, [control]: value };
+    const next = { ...(state?.values ?? untouched), [control]: value };
     const louder = louderTogether(next, basis);
     if (!state) comesIn.current = true;
     preview(turnQuick(song, owner, { values: next, basis, louder }));
@@ -140,54 +135,84 @@ function Controls({ owner }: { owner: Owner }) {
       })
       .then((measured) => mine === turned.current && store(control, next, measured));
   };
+}
+
+/** Parts of the chain that were set by hand since, each given back by a press. */
+function OwnParts({ owner }: { owner: Owner }) {
+  const song = useSong((s) => s.song!);
+  const own = ownParts(song, owner);
+  if (own.length === 0) return null;
+  return (
+    <p className="own-parts">
+      Yours by now:{" "}
+      {own.map((part) => (
+        <Button
+          key={part}
+          size="sm"
+          variant="link"
+          title="It was set in the chain and stays so; a press gives it back to the control"
+          onClick={() =>
+            useSong
+              .getState()
+              .change(`${part} of ${ownerName(owner)} by its control`, giveBack(song, owner, part))
+          }
+        >
+          {part} ↺
+        </Button>
+      ))}
+    </p>
+  );
+}
+
+/** By what the controls are placed, or why they cannot be. */
+function placedTold(
+  { basis, busy, error }: ReturnType<typeof usePlaced>,
+  full: number | null,
+  louder: number | undefined,
+): string {
+  if (error) return `The strokes could not be measured: ${error}.`;
+  if (full !== null) return `The chain holds ${full} processors; three more do not fit.`;
+  if (!basis)
+    return busy ? "listening to the strokes …" : "No main stroke is known, by which they could be placed.";
+  const { strokes, fundamental, stick } = basis;
+  const matched = louder === undefined ? "" : `; level matched by ${signed(-louder, 1)} dB`;
+  return `by ${strokes} strokes: ${hertz(fundamental)}, stick ${hertz(stick)}${matched}`;
+}
+
+function Controls({ owner }: { owner: Owner }) {
+  const song = useSong((s) => s.song!);
+  const placed = usePlaced(owner);
+  const turn = useTurn(owner, placed);
+  const state = song.quick[owner.id];
+  const { free } = partsOf(owner.chain);
+  const full = !state && free.length + 3 > limits.processors;
   return (
     <>
       {quickControls.map((c) => (
         <ParamField
           key={c}
           spec={specs[c]}
-          value={values[c]}
+          value={(state?.values ?? untouched)[c]}
           sampleRate={song.sampleRate}
-          disabled={!basis || full}
+          disabled={!placed.basis || full}
           onChange={(value, done) => turn(c, Math.round(value as number), done)}
         />
       ))}
-      {own.length > 0 && (
-        <p className="own-parts">
-          Yours by now:{" "}
-          {own.map((part) => (
-            <Button
-              key={part}
-              size="sm"
-              variant="link"
-              title="It was set in the chain and stays so; a press gives it back to the control"
-              onClick={() => change(`${part} of ${name} by its control`, giveBack(song, owner, part))}
-            >
-              {part} ↺
-            </Button>
-          ))}
-        </p>
-      )}
+      <OwnParts owner={owner} />
       {state && (
         <Button
           size="sm"
           variant="link"
           className="take-quick"
-          onClick={() => change(`Quick controls of ${name} out`, withoutQuick(song, owner))}
+          onClick={() =>
+            useSong.getState().change(`Quick controls of ${ownerName(owner)} out`, withoutQuick(song, owner))
+          }
         >
           Take out
         </Button>
       )}
       <p className="quiet" data-testid="quick-basis">
-        {error
-          ? `The strokes could not be measured: ${error}.`
-          : full
-            ? `The chain holds ${free.length} processors; three more do not fit.`
-            : busy && !basis
-              ? "listening to the strokes …"
-              : !basis
-                ? "No main stroke is known, by which they could be placed."
-                : `by ${basis.strokes} strokes: ${hertz(basis.fundamental)}, stick ${hertz(basis.stick)}${state ? `; level matched by ${signed(-state.louder, 1)} dB` : ""}`}
+        {placedTold(placed, full ? free.length : null, state?.louder)}
       </p>
     </>
   );

@@ -5,7 +5,7 @@ import { processorType } from "../../core/processors";
 import { micsOf } from "../../core/song/kitOrder";
 import { isFree } from "../../core/song/chain";
 import { isMic, kitOf, type Owner } from "../../core/song/graph";
-import { isDrum, isShell, type ProcessorState } from "../../core/song/song";
+import { isDrum, isShell, type Mic, type Piece, type ProcessorState } from "../../core/song/song";
 import { isQuick } from "../../core/shape/quick/turnQuick";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
@@ -19,7 +19,6 @@ import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
-
 import { FlavourChoice } from "./FlavourChoice";
 import { LoopBench } from "./loops/LoopBench";
 import { LayersBench, layersOf } from "./layers/LayersBench";
@@ -51,58 +50,102 @@ export function ShapeBench() {
   return <DrumBench to={setBench} />;
 }
 
-/** The chain of a mic or of its drum, and the chosen processor over all strokes. */
-function DrumBench({ to }: { to: (bench: "masking" | "layers" | "loop") => void }) {
-  const song = useSong((s) => s.song!);
+type To = (bench: "masking" | "layers" | "loop") => void;
+
+function ToBench({ label, title, go }: { label: string; title: string; go: () => void }) {
+  return (
+    <Button size="sm" variant="outline-primary" title={title} onClick={go}>
+      {label}
+    </Button>
+  );
+}
+const ToMasking = ({ to }: { to: To }) => (
+  <ToBench label="Masking …" title="Where one covers another, and room for it" go={() => to("masking")} />
+);
+
+/** The chain of a mic or of its drum, or of the whole kit where none is chosen. */
+function DrumBench({ to }: { to: To }) {
   const piece = useSong((s) => s.piece);
-  const busId = useSong((s) => s.bus);
-  const chosen = useSong((s) => s.processor);
   const analysed = useSong((s) => s.analysed);
-  const facts = useSong((s) => s.facts);
   const found = useMic();
   const section = useSection();
   const mic = useMemo(() => found && inSection(found, section), [found, section]);
-  const proposals = useProposals("shape");
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
-  const masking = (
-    <Button
-      size="sm"
-      variant="outline-primary"
-      title="Where one covers another, and room for it"
-      onClick={() => to("masking")}
-    >
-      Masking …
-    </Button>
-  );
+  return mic && piece !== null ? <ChainBench mic={mic} piece={piece} to={to} /> : <KitBench to={to} />;
+}
+
+/** All drums in a table. */
+function KitBench({ to }: { to: To }) {
+  const song = useSong((s) => s.song!);
+  const facts = useSong((s) => s.facts);
+  const proposals = useProposals("shape");
   const former = Object.keys(facts.tone).length > 0 && Object.keys(facts.shapes).length === 0;
-  if (!mic || piece === null)
-    return (
-      <div className="bench-columns">
-        <div className="evidence scrolls">
-          <p className="lead">
-            Choose a drum on the plan to shape it over all its strokes, or take the proposals.
+  return (
+    <div className="bench-columns">
+      <div className="evidence scrolls">
+        <p className="lead">
+          Choose a drum on the plan to shape it over all its strokes, or take the proposals.
+        </p>
+        {former && (
+          <p className="warn">
+            This song was analysed before drums were shaped in flavours: analyse it again in Gather, and EQ,
+            compression and rounding are proposed by its strokes.
           </p>
-          {former && (
-            <p className="warn">
-              This song was analysed before drums were shaped in flavours: analyse it again in Gather, and EQ,
-              compression and rounding are proposed by its strokes.
-            </p>
-          )}
-          <div className="bench-head">
-            <FlavourChoice piece={null} />
-            {masking}
-          </div>
-          <KitTable proposals={proposals} />
+        )}
+        <div className="bench-head">
+          <FlavourChoice piece={null} />
+          <ToMasking to={to} />
         </div>
-        <aside className="settings">
-          <QuickControls owner={kitOf(song)} />
-        </aside>
+        <KitTable proposals={proposals} />
       </div>
-    );
-  const bus = song.buses.find((b) => b.id === busId);
-  const owner: Owner = bus ?? mic;
+      <aside className="settings">
+        <QuickControls owner={kitOf(song)} />
+      </aside>
+    </div>
+  );
+}
+
+interface ChainProps {
+  readonly mic: Mic;
+  readonly piece: Piece;
+  readonly to: To;
+}
+
+/** Whose chain is shown, and where else one can go from here. */
+function ChainHead({ owner, piece, to }: { owner: Owner } & Omit<ChainProps, "mic">) {
+  const song = useSong((s) => s.song!);
   const drum = song.buses.find((b) => b.kind === "drum" && b.piece === piece);
   const tabs = [...micsOf(song, piece), ...layersOf(song, piece), ...(drum ? [drum] : [])];
+  return (
+    <div className="bench-head">
+      <OwnerTabs owners={tabs} chosen={owner.id} />
+      {isShell(piece) && <FlavourChoice piece={piece} />}
+      {isMic(owner) && <TomsTogether mic={owner} />}
+      {isDrum(piece) && (
+        <ToBench
+          label="Layers …"
+          title="One-shots that play at the strokes of this drum"
+          go={() => to("layers")}
+        />
+      )}
+      {piece === "loop" && (
+        <ToBench
+          label="Strokes in it …"
+          title="What is struck in it, and its drums as tracks of their own"
+          go={() => to("loop")}
+        />
+      )}
+      <ToMasking to={to} />
+    </div>
+  );
+}
+
+/** The chain of a mic or of its drum, and the chosen processor over all strokes. */
+function ChainBench({ mic, piece, to }: ChainProps) {
+  const bus = useSong((s) => s.song!.buses.find((b) => b.id === s.bus));
+  const chosen = useSong((s) => s.processor);
+  const proposals = useProposals("shape");
+  const owner: Owner = bus ?? mic;
   if (isMic(owner) && owner.silent) return <Nothing>{shortName(owner.file)} is silent.</Nothing>;
   const state = onBench(owner, chosen);
   // Proposals are about the processors that every chain has, not about those that the quick controls drive.
@@ -111,32 +154,7 @@ function DrumBench({ to }: { to: (bench: "masking" | "layers" | "loop") => void 
   );
   return (
     <>
-      <div className="bench-head">
-        <OwnerTabs owners={tabs} chosen={owner.id} />
-        {isShell(piece) && <FlavourChoice piece={piece} />}
-        {isMic(owner) && <TomsTogether mic={owner} />}
-        {isDrum(piece) && (
-          <Button
-            size="sm"
-            variant="outline-primary"
-            title="One-shots that play at the strokes of this drum"
-            onClick={() => to("layers")}
-          >
-            Layers …
-          </Button>
-        )}
-        {piece === "loop" && (
-          <Button
-            size="sm"
-            variant="outline-primary"
-            title="What is struck in it, and its drums as tracks of their own"
-            onClick={() => to("loop")}
-          >
-            Strokes in it …
-          </Button>
-        )}
-        {masking}
-      </div>
+      <ChainHead owner={owner} piece={piece} to={to} />
       <ChainRow key={owner.id} owner={owner} shown={state?.id ?? null} />
       <div className="bench-columns">
         <div className="evidence">

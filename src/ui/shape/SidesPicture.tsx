@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import type { NumberParam } from "../../core/params";
 import { processorType } from "../../core/processors";
-import { foldedBelow } from "../../core/shape/foldLoss";
+import { foldedBelow, type FoldLoss } from "../../core/shape/foldLoss";
 import { nameOf, type Owner } from "../../core/song/graph";
 import type { ProcessorState } from "../../core/song/song";
 import { inputOf } from "../shared/chainInput";
@@ -20,6 +20,16 @@ interface Props {
   readonly state: ProcessorState;
   /** Parameter that says below which frequency the sides are folded. */
   readonly below: string;
+}
+
+/** What folding costs, below the corner that is set and as a whole, in words. */
+function told(value: FoldLoss, corner: number, folds: boolean): string {
+  const { lossDb, frequencies } = value;
+  const worst = lossDb.reduce((at, db, i) => (db < lossDb[at]! ? i : at), 0);
+  const set = folds
+    ? `folded below ${corner.toFixed(0)} Hz: ${signed(foldedBelow(value, corner), 1)} dB there; `
+    : "";
+  return `${set}folded whole: ${signed(foldedBelow(value, Infinity), 1)} dB, at worst ${signed(lossDb[worst]!, 0)} dB at ${frequencies[worst]!.toFixed(0)} Hz`;
 }
 
 /** What is lost of the strokes where the sides of a pair or bus are folded to one, by frequency, and below the corner that is set. */
@@ -41,7 +51,6 @@ export function SidesPicture({ owner, state, below }: Props) {
   const spec = processorType(state.type).params[below] as NumberParam;
   const corner = state.params[below] as number;
   const folds = corner > spec.min;
-  const worst = value && value.lossDb.reduce((at, db, i) => (db < value.lossDb[at]! ? i : at), 0);
   return (
     <>
       <h2>
@@ -53,7 +62,7 @@ export function SidesPicture({ owner, state, below }: Props) {
               ? "measuring …"
               : !value
                 ? "one channel: there is nothing to fold"
-                : `${folds ? `folded below ${corner.toFixed(0)} Hz: ${signed(foldedBelow(value, corner), 1)} dB there; ` : ""}folded whole: ${signed(foldedBelow(value, Infinity), 1)} dB, at worst ${signed(value.lossDb[worst!]!, 0)} dB at ${value.frequencies[worst!]!.toFixed(0)} Hz`}
+                : told(value, corner, folds)}
         </small>
       </h2>
       <Legend

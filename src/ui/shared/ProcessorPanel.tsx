@@ -80,9 +80,31 @@ interface Props {
   readonly children?: ReactNode;
 }
 
+/** One parameter, in the song or in the chosen section, where it may have a value of its own. */
+function Field({ owner, state, name }: Pick<Props, "owner" | "state"> & { name: string }) {
+  const sampleRate = useSong((s) => s.song!.sampleRate);
+  const set = useParams(owner, state);
+  const section = useSection();
+  const own = section !== null && state.bySection?.[section]?.[name] !== undefined;
+  return (
+    <div className={own ? "own-value" : ""}>
+      <ParamField
+        spec={processorType(state.type).params[name]!}
+        value={valuesIn(state, section)[name]!}
+        sampleRate={sampleRate}
+        onChange={(value, done) => set({ [name]: value }, done)}
+      />
+      {own && (
+        <button type="button" className="as-song" onClick={() => forget(owner, state, section, name)}>
+          as in the song
+        </button>
+      )}
+    </div>
+  );
+}
+
 /** Switch and settings of one processor, made from its declaration. */
 export function ProcessorPanel({ owner, state, main, only, children }: Props) {
-  const sampleRate = useSong((s) => s.song!.sampleRate);
   const chosen = useSong((s) => s.processor === state.id);
   const [more, setMore] = useState(false);
   const type = processorType(state.type);
@@ -90,29 +112,10 @@ export function ProcessorPanel({ owner, state, main, only, children }: Props) {
   const first = main ?? type.main;
   const set = useParams(owner, state);
   const { chooseProcessor } = useSong.getState();
-  const section = useSection();
-  const values = valuesIn(state, section);
-  const idle = type.idle(values);
+  const idle = type.idle(valuesIn(state, useSection()));
   const rest = (only ?? Object.keys(type.params)).filter((n) => !first.includes(n) && !idle.includes(n));
   const differs = Object.keys(state.bySection ?? {});
-  const field = (name: string) => {
-    const own = section !== null && state.bySection?.[section]?.[name] !== undefined;
-    return (
-      <div key={name} className={own ? "own-value" : ""}>
-        <ParamField
-          spec={type.params[name]!}
-          value={values[name]!}
-          sampleRate={sampleRate}
-          onChange={(value, done) => set({ [name]: value }, done)}
-        />
-        {own && (
-          <button type="button" className="as-song" onClick={() => forget(owner, state, section, name)}>
-            as in the song
-          </button>
-        )}
-      </div>
-    );
-  };
+  const field = (name: string) => <Field key={name} owner={owner} state={state} name={name} />;
   return (
     <section
       className={`panel ${chosen ? "chosen" : ""} ${state.on ? "" : "off"}`}

@@ -7,6 +7,25 @@ import { playback } from "../shared/playback";
 
 const toDb = (x: number): number => 20 * Math.log10(Math.max(1e-6, x));
 
+interface FigureProps {
+  readonly name: string;
+  readonly title: string;
+  readonly label: string;
+  readonly unit?: string;
+}
+/** A figure that is written as it changes. */
+function Figure({ name, title, label, unit }: FigureProps) {
+  return (
+    <span className="figure" title={title}>
+      <label>{label}</label>{" "}
+      <span data-meter={name} data-testid={name === "momentary" ? "loudness" : undefined} className="wide">
+        –
+      </span>
+      {unit && ` ${unit}`}
+    </span>
+  );
+}
+
 /** Loudness, true peak and correlation of the kit, drawn without React as the page draws. */
 export function KitMeters() {
   const root = useRef<HTMLSpanElement>(null);
@@ -34,26 +53,14 @@ export function KitMeters() {
   }, []);
   return (
     <span ref={root} className="kit-meters">
-      <span className="figure" title="Loudness of the last 0.4 s (EBU Tech 3341)">
-        <label>Now</label>{" "}
-        <span data-meter="momentary" data-testid="loudness" className="wide">
-          –
-        </span>
-      </span>
-      <span className="figure" title="Loudness of the last 3 s (EBU Tech 3341)">
-        <label>3 s</label>{" "}
-        <span data-meter="short" className="wide">
-          –
-        </span>{" "}
-        LUFS
-      </span>
-      <span className="figure" title="Largest true peak since play began (ITU-R BS.1770)">
-        <label>Peak</label>{" "}
-        <span data-meter="peak" className="wide">
-          –
-        </span>{" "}
-        dBTP
-      </span>
+      <Figure name="momentary" label="Now" title="Loudness of the last 0.4 s (EBU Tech 3341)" />
+      <Figure name="short" label="3 s" unit="LUFS" title="Loudness of the last 3 s (EBU Tech 3341)" />
+      <Figure
+        name="peak"
+        label="Peak"
+        unit="dBTP"
+        title="Largest true peak since play began (ITU-R BS.1770)"
+      />
       <span
         className="figure"
         title="Correlation of left and right: 1 mono, 0 wide, below 0 it cancels in mono"

@@ -86,10 +86,8 @@ function PlayOptions({ hasTempo }: { hasTempo: boolean }) {
   );
 }
 
-/** Play, loop, where the playhead is, how it is listened to and how loud the kit is. */
-export function Transport({ zoom }: { zoom: ReactNode }) {
-  const playing = usePlayback((s) => s.playing);
-  const strokes = usePlayback((s) => s.strokes);
+/** Where the playhead is: bar and time. */
+function Place() {
   const song = useSong((s) => s.song!);
   const time = useRef<HTMLSpanElement>(null);
   const bar = useRef<HTMLSpanElement>(null);
@@ -102,6 +100,32 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
     };
     return playback.follow(place);
   }, [sampleRate, tempo]);
+  return (
+    <>
+      <span className="figure">
+        <label>Bar</label>{" "}
+        <span ref={bar} className="wide">
+          –
+        </span>
+      </span>
+      <span
+        className="figure"
+        title={`of ${clock(song.frames / sampleRate)}${tempo ? `, ${tempo.bpm.toFixed(2)} bpm` : ""}`}
+      >
+        <label>Time</label>{" "}
+        <span ref={time} className="wide" data-testid="time">
+          0:00.0
+        </span>
+      </span>
+    </>
+  );
+}
+
+/** Play, loop, where the playhead is, how it is listened to and how loud the kit is. */
+export function Transport({ zoom }: { zoom: ReactNode }) {
+  const playing = usePlayback((s) => s.playing);
+  const strokes = usePlayback((s) => s.strokes);
+  const song = useSong((s) => s.song!);
   return (
     <div className="transport" role="group" aria-label="Transport">
       <Button
@@ -132,22 +156,8 @@ export function Transport({ zoom }: { zoom: ReactNode }) {
       >
         Strokes
       </Button>
-      <PlayOptions hasTempo={tempo !== null} />
-      <span className="figure">
-        <label>Bar</label>{" "}
-        <span ref={bar} className="wide">
-          –
-        </span>
-      </span>
-      <span
-        className="figure"
-        title={`of ${clock(song.frames / sampleRate)}${tempo ? `, ${tempo.bpm.toFixed(2)} bpm` : ""}`}
-      >
-        <label>Time</label>{" "}
-        <span ref={time} className="wide" data-testid="time">
-          0:00.0
-        </span>
-      </span>
+      <PlayOptions hasTempo={song.tempo !== null} />
+      <Place />
       <KitMeters />
       <span className="fill" />
       <ListenMenu

@@ -36,10 +36,74 @@ export const setMoves = (owner: Owner, levelMoves: readonly LevelMove[], done = 
   else preview(operation);
 };
 
+interface PointProps {
+  readonly owner: Owner;
+  readonly moves: readonly LevelMove[];
+  readonly index: number;
+}
+/** One point, typed. */
+function PointRow({ owner, moves, index }: PointProps) {
+  const sampleRate = useSong((s) => s.song!.sampleRate);
+  const point = moves[index]!;
+  const set = (values: Partial<LevelMove>) =>
+    setMoves(owner, withPoint(moves, index, { ...point, ...values }));
+  return (
+    <tr>
+      <td>
+        <TypedField
+          spec={timeParam}
+          value={point.time}
+          sampleRate={sampleRate}
+          label={`Time of point ${index + 1}, s`}
+          onChange={(time) => set({ time })}
+        />
+      </td>
+      <td>
+        <TypedField
+          spec={dbParam}
+          value={point.db}
+          sampleRate={sampleRate}
+          label={`Level of point ${index + 1}, dB`}
+          onChange={(db) => set({ db })}
+        />
+      </td>
+      <td>
+        <Button
+          size="sm"
+          variant="link"
+          aria-label={`Take point ${index + 1} out`}
+          onClick={() => setMoves(owner, moves.toSpliced(index, 1))}
+        >
+          out
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+/** The points of a fader's way as a list. */
+function PointList({ owner, moves }: Omit<PointProps, "index">) {
+  if (moves.length === 0) return null;
+  return (
+    <details>
+      <summary>Points as a list</summary>
+      <table className="points" aria-label="Points of the fader">
+        <tbody>
+          {moves.slice(0, mostRows).map((m, i) => (
+            <PointRow key={`${m.time} ${m.db}`} owner={owner} moves={moves} index={i} />
+          ))}
+        </tbody>
+      </table>
+      {moves.length > mostRows && (
+        <p className="hint">The other {moves.length - mostRows} are on the song line.</p>
+      )}
+    </details>
+  );
+}
+
 /** How the fader of a mic or bus is moved over the song: drawn, ridden while it plays, or typed. */
 export function FaderMoves({ owner }: { owner: Owner }) {
   const { drawing, writing } = useMoves();
-  const sampleRate = useSong((s) => s.song!.sampleRate);
   const moves = owner.levelMoves ?? [];
   return (
     <section className="panel" aria-label={`Fader of ${shortName(nameOf(owner))} over the song`}>
@@ -74,55 +138,7 @@ export function FaderMoves({ owner }: { owner: Owner }) {
           </Button>
         )}
       </div>
-      {moves.length > 0 && (
-        <details>
-          <summary>Points as a list</summary>
-          <table className="points" aria-label="Points of the fader">
-            <tbody>
-              {moves.slice(0, mostRows).map((m, i) => (
-                <tr key={`${m.time} ${m.db}`}>
-                  <td>
-                    <TypedField
-                      spec={timeParam}
-                      value={m.time}
-                      sampleRate={sampleRate}
-                      label={`Time of point ${i + 1}, s`}
-                      onChange={(time) => setMoves(owner, withPoint(moves, i, { ...m, time }))}
-                    />
-                  </td>
-                  <td>
-                    <TypedField
-                      spec={dbParam}
-                      value={m.db}
-                      sampleRate={sampleRate}
-                      label={`Level of point ${i + 1}, dB`}
-                      onChange={(db) => setMoves(owner, withPoint(moves, i, { ...m, db }))}
-                    />
-                  </td>
-                  <td>
-                    <Button
-                      size="sm"
-                      variant="link"
-                      aria-label={`Take point ${i + 1} out`}
-                      onClick={() =>
-                        setMoves(
-                          owner,
-                          moves.filter((_, k) => k !== i),
-                        )
-                      }
-                    >
-                      out
-                    </Button>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {moves.length > mostRows && (
-            <p className="hint">The other {moves.length - mostRows} are on the song line.</p>
-          )}
-        </details>
-      )}
+      <PointList owner={owner} moves={moves} />
     </section>
   );
 }

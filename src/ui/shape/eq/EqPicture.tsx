@@ -71,6 +71,20 @@ function PhasePlot({ owner, series }: { owner: Owner; series: readonly Series[] 
   );
 }
 
+function PhaseButton({ shown, show }: { shown: boolean; show: (shown: boolean) => void }) {
+  return (
+    <Button
+      size="sm"
+      variant="outline-primary"
+      active={shown}
+      aria-pressed={shown}
+      onClick={() => show(!shown)}
+    >
+      Phase
+    </Button>
+  );
+}
+
 /** EQ response drawn over the spectrum of the strokes and of what lies between; bands are dragged. */
 export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorState }) {
   const sampleRate = useSong((s) => s.song!.sampleRate);
@@ -108,15 +122,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
           fundamental={state.params["fundamental"] as number}
           tie={(fundamental) => set({ fundamental }, true)}
         />
-        <Button
-          size="sm"
-          variant="outline-primary"
-          active={phaseShown}
-          aria-pressed={phaseShown}
-          onClick={() => setPhaseShown(!phaseShown)}
-        >
-          Phase
-        </Button>
+        <PhaseButton shown={phaseShown} show={setPhaseShown} />
       </div>
       {tone && tones.value && (
         <PartialsRow

@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
+import type { LayerPair } from "../../../core/layers/alignLayer";
 import { takePhase } from "../../../core/layers/takePhase";
 import type { LayerMic, Mic, Song } from "../../../core/song/song";
 import { askEvidence, useEvidence } from "../../shared/evidenceClient";
@@ -22,12 +23,11 @@ interface Props {
   readonly mic: LayerMic;
 }
 
-/** The low end of layer and mic together at every stroke, as it is and at its best, and what brings it there. */
-export function LayerPhase({ song, main, mic }: Props) {
-  const { shifts } = mic.layer;
-  const ask = { ...besideAsk(song, main, mic), shifts };
+/** Brings a layer into phase, by every stroke. */
+function BringButton({ song, main, mic, disabled }: Props & { disabled: boolean }) {
   const { change, tell } = useSong.getState();
   const [bringing, setBringing] = useState(false);
+  const { shifts } = mic.layer;
   const bring = async () => {
     setBringing(true);
     try {
@@ -40,29 +40,39 @@ export function LayerPhase({ song, main, mic }: Props) {
       setBringing(false);
     }
   };
-  const asked = ask.times.length > 0 ? ask : null;
-  const { value, busy, error } = useEvidence("layerPhase", asked ? JSON.stringify(asked) : "", asked);
-  const strokes = value?.strokes ?? [];
+  return (
+    <Button
+      size="sm"
+      variant="outline-primary"
+      disabled={disabled || bringing}
+      title="Turns the layer over where that is better, single strokes too, and moves it at every stroke by up to 6 ms so that its low end adds to the mic's"
+      onClick={() => void bring()}
+    >
+      {bringing ? "Measuring every stroke …" : "Bring into phase"}
+    </Button>
+  );
+}
+
+/** How the strokes stand, in words. */
+function told(strokes: readonly LayerPair[]): string {
   const now = mean(strokes.map((s) => s.nowDb));
   const best = mean(strokes.map((s) => s.bestDb));
   const right = strokes.filter((s) => s.bestDb - s.nowDb <= near).length;
-  const series: Series[] = [
-    {
-      label: "at its best",
-      color: "ink-soft",
-      kind: "points",
-      radius: 3,
-      points: strokes.map((s) => [s.time, s.bestDb]),
-    },
-    {
-      label: "as it plays",
-      color: colorOf(main),
-      kind: "points",
-      radius: 4,
-      points: strokes.map((s) => [s.time, s.nowDb]),
-    },
-  ];
+  return `low end together ${signed(now, 1)} dB, at best ${signed(best, 1)} dB; ${right} of ${strokes.length} strokes within ${near} dB of it`;
+}
 
+/** The low end of layer and mic together at every stroke, as it is and at its best, and what brings it there. */
+export function LayerPhase({ song, main, mic }: Props) {
+  const { shifts } = mic.layer;
+  const ask = { ...besideAsk(song, main, mic), shifts };
+  const asked = ask.times.length > 0 ? ask : null;
+  const { value, busy, error } = useEvidence("layerPhase", asked ? JSON.stringify(asked) : "", asked);
+  const strokes = value?.strokes ?? [];
+  const points = (db: "nowDb" | "bestDb") => strokes.map((s): [number, number] => [s.time, s[db]]);
+  const series: Series[] = [
+    { label: "at its best", color: "ink-soft", kind: "points", radius: 3, points: points("bestDb") },
+    { label: "as it plays", color: colorOf(main), kind: "points", radius: 4, points: points("nowDb") },
+  ];
   return (
     <>
       <h2>
@@ -71,7 +81,7 @@ export function LayerPhase({ song, main, mic }: Props) {
           {error
             ? `the picture could not be made: ${error}`
             : strokes.length > 0
-              ? `low end together ${signed(now, 1)} dB, at best ${signed(best, 1)} dB; ${right} of ${strokes.length} strokes within ${near} dB of it`
+              ? told(strokes)
               : busy
                 ? "measuring …"
                 : "no stroke is played"}
@@ -79,16 +89,8 @@ export function LayerPhase({ song, main, mic }: Props) {
       </h2>
       <div className="picture-head">
         <Legend series={series} note="below 250 Hz, against both apart" />
-        <Button
-          size="sm"
-          variant="outline-primary"
-          disabled={!value || busy || bringing || strokes.length === 0}
-          title="Turns the layer over where that is better, single strokes too, and moves it at every stroke by up to 6 ms so that its low end adds to the mic's"
-          onClick={() => void bring()}
-        >
-          {bringing ? "Measuring every stroke …" : "Bring into phase"}
-        </Button>
-        {mic.layer.shifts.length > 0 && (
+        <BringButton song={song} main={main} mic={mic} disabled={!value || busy || strokes.length === 0} />
+        {shifts.length > 0 && (
           <Button size="sm" variant="outline-primary" onClick={() => setLayer(mic, { shifts: [] })}>
             Back onto the strokes
           </Button>

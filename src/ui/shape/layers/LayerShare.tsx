@@ -1,6 +1,6 @@
 "use client";
 import { Button, ButtonGroup } from "react-bootstrap";
-import { layerBands } from "../../../core/layers/layerBalance";
+import { layerBands, type BandShare } from "../../../core/layers/layerBalance";
 import type { LayerMic, Mic, Song } from "../../../core/song/song";
 import { levelParam } from "../../../core/song/limits";
 import { useEvidence } from "../../shared/evidenceClient";
@@ -18,6 +18,32 @@ interface Props {
 
 /** Share of a sum of two energies that the second has. */
 const shareOf = (firstDb: number, secondDb: number): number => 1 / (1 + 10 ** ((firstDb - secondDb) / 10));
+
+interface BandProps {
+  readonly band: (typeof layerBands)[number];
+  /** Not there while it is measured. */
+  readonly found: BandShare | undefined;
+}
+/** One band: what mic and layer give to it, each and together. */
+function BandRow({ band: { label, from, to }, found }: BandProps) {
+  const share = found ? shareOf(found.micDb, found.layerDb) : 0;
+  return (
+    <tr>
+      <th scope="row">
+        {label} <small className="quiet">{to < Infinity ? `${from} to ${to} Hz` : `from ${from} Hz`}</small>
+      </th>
+      <td>{found ? `${signed(found.micDb, 1)} dB` : "…"}</td>
+      <td>{found ? `${signed(found.layerDb, 1)} dB` : "…"}</td>
+      <td>
+        <span className="share" aria-hidden>
+          <span style={{ inlineSize: `${100 * share}%` }} />
+        </span>{" "}
+        {found ? percent(share) : ""}
+      </td>
+      <td>{found ? `${signed(found.sumDb - found.micDb, 1)} dB` : ""}</td>
+    </tr>
+  );
+}
 
 /** How much of low end, body and stick comes from the mic and how much from the layer, and what the layer is left of its sound. */
 export function LayerShare({ song, main, mic }: Props) {
@@ -60,27 +86,9 @@ export function LayerShare({ song, main, mic }: Props) {
           </tr>
         </thead>
         <tbody>
-          {layerBands.map(({ id, label, from, to }) => {
-            const band = value?.bands.find((b) => b.id === id);
-            const range = to < Infinity ? `${from} to ${to} Hz` : `from ${from} Hz`;
-            const share = band ? shareOf(band.micDb, band.layerDb) : 0;
-            return (
-              <tr key={id}>
-                <th scope="row">
-                  {label} <small className="quiet">{range}</small>
-                </th>
-                <td>{band ? `${signed(band.micDb, 1)} dB` : "…"}</td>
-                <td>{band ? `${signed(band.layerDb, 1)} dB` : "…"}</td>
-                <td>
-                  <span className="share" aria-hidden>
-                    <span style={{ inlineSize: `${100 * share}%` }} />
-                  </span>{" "}
-                  {band ? percent(share) : ""}
-                </td>
-                <td>{band ? `${signed(band.sumDb - band.micDb, 1)} dB` : ""}</td>
-              </tr>
-            );
-          })}
+          {layerBands.map((band) => (
+            <BandRow key={band.id} band={band} found={value?.bands.find((b) => b.id === band.id)} />
+          ))}
         </tbody>
       </table>
       <ParamField

@@ -41,29 +41,31 @@ function told({ heard, strokes }: MaskingJudged, of: Owner, by: Owner): string {
   return `${shortName(nameOf(of))} keeps ${percent(own)} of its loudness beside ${shortName(nameOf(by))}, which keeps ${percent(other)}; over ${when}`;
 }
 
-/** Masking: where one mic, bus or piece of music covers another, and moves that make room. */
-export function MaskingBench({ back }: { back: () => void }) {
+interface Pair {
+  readonly of: string;
+  readonly by: string;
+}
+type Way = "move" | "key";
+const ways: readonly (readonly [Way, string])[] = [
+  ["move", "Mirrored moves"],
+  ["key", "Keyed down"],
+];
+
+interface ChoiceProps {
+  readonly pair: Pair;
+  readonly side: keyof Pair;
+  readonly label: string;
+  readonly choose: (pair: Pair) => void;
+}
+function SoundChoice({ pair, side, label, choose }: ChoiceProps) {
   const song = useSong((s) => s.song!);
-  const mic = useSong((s) => s.mic);
-  const [pair, setPair] = useState(() => likely(song, mic));
-  const [way, setWay] = useState<"move" | "key">("move");
-  const measured = useMeasured((id) => api.judgeMasking(id, pair.of, pair.by));
-  const [asked, setAsked] = useState(pair);
   const sounds = useMemo(() => soundsOf(song), [song]);
-  const [of, by] = [ownerOf(song, asked.of), ownerOf(song, asked.by)];
-  /** Measurements made: what was turned beside the last one says nothing of the next. */
-  const [count, setCount] = useState(0);
-  const measure = async () => {
-    setAsked(pair);
-    await measured.measure();
-    setCount((n) => n + 1);
-  };
-  const choice = (side: "of" | "by", label: string) => (
+  return (
     <Form.Select
       size="sm"
       aria-label={label}
       value={pair[side]}
-      onChange={(e) => setPair({ ...pair, [side]: e.target.value })}
+      onChange={(e) => choose({ ...pair, [side]: e.target.value })}
     >
       {sounds.map((o) => (
         <option key={o.id} value={o.id}>
@@ -72,9 +74,34 @@ export function MaskingBench({ back }: { back: () => void }) {
       ))}
     </Form.Select>
   );
+}
+
+/** The chosen pair, and what was measured of the pair that was asked about. */
+function useMasking() {
+  const song = useSong((s) => s.song!);
+  const mic = useSong((s) => s.mic);
+  const [pair, setPair] = useState(() => likely(song, mic));
+  const [asked, setAsked] = useState(pair);
+  /** Measurements made: what was turned beside the last one says nothing of the next. */
+  const [count, setCount] = useState(0);
+  const measured = useMeasured((id) => api.judgeMasking(id, pair.of, pair.by));
   const { value, busy } = measured;
+  const measure = async () => {
+    setAsked(pair);
+    await measured.measure();
+    setCount((n) => n + 1);
+  };
   const same = asked.of === pair.of && asked.by === pair.by;
-  const stale = value !== null && (measured.of !== song || !same);
+  const changed = measured.of !== song ? "The song has changed since" : null;
+  const stale = value && (same ? changed : "Another pair is chosen");
+  const [of, by] = [ownerOf(song, asked.of), ownerOf(song, asked.by)];
+  return { pair, setPair, measure, busy, stale, count, found: value && of && by ? { value, of, by } : null };
+}
+
+/** Masking: where one mic, bus or piece of music covers another, and moves that make room. */
+export function MaskingBench({ back }: { back: () => void }) {
+  const [way, setWay] = useState<Way>("move");
+  const { pair, setPair, measure, busy, stale, count, found } = useMasking();
   return (
     <>
       <div className="bench-head masking-head">
@@ -82,19 +109,15 @@ export function MaskingBench({ back }: { back: () => void }) {
           Back to the chains
         </Button>
         <span className="masking-pair">
-          {choice("of", "What is covered")} <span className="quiet">under</span>{" "}
-          {choice("by", "What covers it")}
+          <SoundChoice pair={pair} side="of" label="What is covered" choose={setPair} />{" "}
+          <span className="quiet">under</span>{" "}
+          <SoundChoice pair={pair} side="by" label="What covers it" choose={setPair} />
         </span>
         <Button size="sm" disabled={busy || pair.of === pair.by} onClick={() => void measure()}>
-          {busy ? "Measuring …" : value ? "Measure again" : "Measure"}
+          {busy ? "Measuring …" : found ? "Measure again" : "Measure"}
         </Button>
         <ButtonGroup size="sm" aria-label="Make room by">
-          {(
-            [
-              ["move", "Mirrored moves"],
-              ["key", "Keyed down"],
-            ] as const
-          ).map(([name, label]) => (
+          {ways.map(([name, label]) => (
             <Button
               key={name}
               variant="outline-primary"
@@ -107,24 +130,20 @@ export function MaskingBench({ back }: { back: () => void }) {
           ))}
         </ButtonGroup>
       </div>
-      {!value || !of || !by ? (
+      {found ? (
+        <>
+          <h2>
+            Masking <small data-testid="masking">{told(found.value, found.of, found.by)}</small>
+          </h2>
+          {stale && <p className="warn">{stale}: measure again to see it.</p>}
+          <Room key={count} {...found} way={way} />
+        </>
+      ) : (
         <Nothing>
           {busy
             ? "Both are rendered as they go into the kit and read at every stroke …"
             : "Where does one cover the other? Choose two and measure: both as they go into the kit, at every stroke of the first."}
         </Nothing>
-      ) : (
-        <>
-          <h2>
-            Masking <small data-testid="masking">{told(value, of, by)}</small>
-          </h2>
-          {stale && (
-            <p className="warn">
-              {same ? "The song has changed since" : "Another pair is chosen"}: measure again to see it.
-            </p>
-          )}
-          <Room key={count} of={of} by={by} value={value} way={way} />
-        </>
       )}
     </>
   );
@@ -134,7 +153,7 @@ interface RoomProps {
   readonly of: Owner;
   readonly by: Owner;
   readonly value: MaskingJudged;
-  readonly way: "move" | "key";
+  readonly way: Way;
 }
 
 /** The pictures, and beside them what makes room, as it is turned. */

@@ -1,26 +1,16 @@
 "use client";
 import { useMemo } from "react";
 import type { MaskingJudged } from "../../../contract";
-import { bandCentres } from "../../../core/masking/excitation";
-import { keptAt, type Heard } from "../../../core/masking/masking";
-import { changesOf, depthNeeded, mostDepth, type MirroredMove } from "../../../core/masking/moves";
+import { changesOf, type MirroredMove } from "../../../core/masking/moves";
 import { nameOf, type Owner } from "../../../core/song/graph";
 import { hear } from "../../shared/hear";
-import { shortName } from "../../shared/format";
-import { frequencyAxis, Legend, Plot, type AxisSpec, type Mark, type Series } from "../../shared/Plot";
-import { colorOf } from "../../shared/owners";
+import { frequencyAxis, Legend, Plot, type Mark } from "../../shared/Plot";
 import { useSong } from "../../shared/songStore";
+import { excitationSeries, keptAlong, meanOf, neededAlong, pairOf } from "./maskingSeries";
 import { moveSpecs } from "./MirroredMoves";
 
 /** dB of the picture below its top. */
 const shownDb = 54;
-
-/** Mean of the excitation over strokes by band, as power, dB. */
-const meanOf = (heard: readonly Heard[], side: "of" | "by"): number[] =>
-  bandCentres.map((_, b) => {
-    const sum = heard.reduce((power, h) => power + 10 ** (h[side][b]! / 10), 0);
-    return 10 * Math.log10(sum / heard.length);
-  });
 
 interface Props {
   readonly of: Owner;
@@ -36,77 +26,19 @@ interface Props {
 export function MaskingPictures({ of, by, value, way, move, setMove, wanted }: Props) {
   const { sampleRate, frames } = useSong((s) => s.song!);
   const { heard } = value;
-  const [own, other] = [shortName(nameOf(of)), shortName(nameOf(by))];
-  const color = colorOf(of);
+  const pair = useMemo(() => pairOf(of, by), [of, by]);
   const change = useMemo(() => changesOf(move, sampleRate), [move, sampleRate]);
   const means = useMemo(() => ({ of: meanOf(heard, "of"), by: meanOf(heard, "by") }), [heard]);
-  const over = useMemo((): Series[] => {
-    const curve = (levels: readonly number[]) => bandCentres.map((f, b): [number, number] => [f, levels[b]!]);
-    const moved = way === "move" && (move.cut !== 0 || move.lift !== 0);
-    return [
-      { label: own, color, fill: true, width: 2.5, points: curve(means.of) },
-      {
-        label: other,
-        color: colorOf(by) === color ? "ink" : colorOf(by),
-        width: 2.5,
-        points: curve(means.by),
-      },
-      ...(moved
-        ? [
-            {
-              label: `${own} after the move`,
-              color,
-              dashed: true,
-              width: 1.5,
-              points: curve(means.of.map((db, b) => db + change.of(b))),
-            },
-            {
-              label: `${other} after it`,
-              color: colorOf(by) === color ? "ink" : colorOf(by),
-              dashed: true,
-              width: 1.5,
-              points: curve(means.by.map((db, b) => db + change.by(b))),
-            },
-          ]
-        : []),
-    ];
-  }, [means, change, move, way, own, other, color, by]);
+  const moves = way === "move" && (move.cut !== 0 || move.lift !== 0);
+  const over = useMemo(
+    () => excitationSeries(pair, means, moves ? change : null),
+    [pair, means, moves, change],
+  );
   const top = 6 * Math.ceil(Math.max(...means.of, ...means.by) / 6) + 3;
-  const along = useMemo((): { series: Series[]; y: AxisSpec; marks: Mark[] } => {
-    const points = (figure: (h: Heard) => number) => heard.map((h): [number, number] => [h.time, figure(h)]);
-    if (way === "key")
-      return {
-        series: [
-          {
-            label: "needed at every stroke: click to hear",
-            color,
-            kind: "points",
-            points: points((h) => depthNeeded(h, wanted)),
-          },
-        ],
-        y: { label: `${other} down by, dB`, min: -0.6, max: mostDepth + 1, ticks: [0, 4, 8, 12, 16] },
-        marks: [],
-      };
-    return {
-      series: [
-        {
-          label: "kept now: click to hear",
-          color: "ink-soft",
-          kind: "points",
-          radius: 2.5,
-          points: points((h) => 100 * keptAt(h).whole),
-        },
-        {
-          label: "kept after the move",
-          color,
-          kind: "points",
-          points: points((h) => 100 * keptAt(h, change).whole),
-        },
-      ],
-      y: { label: `${own} keeps, %`, min: 0, max: 100 },
-      marks: [],
-    };
-  }, [heard, way, wanted, change, color, own, other]);
+  const along = useMemo(
+    () => (way === "key" ? neededAlong(pair, heard, wanted) : keptAlong(pair, heard, change)),
+    [way, pair, heard, wanted, change],
+  );
   const grip: Mark = {
     id: "frequency",
     axis: "x",
@@ -136,7 +68,6 @@ export function MaskingPictures({ of, by, value, way, move, setMove, wanted }: P
           series={along.series}
           x={{ label: "Time in the recording, s", min: 0, max: Math.ceil(frames / sampleRate) }}
           y={along.y}
-          marks={along.marks}
           onPoint={(_, index) => hear(heard[index]!.time, 0.05, 0.6)}
         />
       </div>

@@ -27,11 +27,8 @@ interface Props {
   readonly setMove: (move: MirroredMove) => void;
 }
 
-/** A cut in what covers and a lift in what is covered at one place, judged by what is then kept. */
-export function MirroredMoves({ of, by, value, move, setMove }: Props) {
-  const sampleRate = useSong((s) => s.song!.sampleRate);
-  const [linked, setLinked] = useState(true);
-  const [own, other] = [shortName(nameOf(of)), shortName(nameOf(by))];
+/** What both keep, now and after the move. */
+function useKept(value: MaskingJudged, move: MirroredMove, sampleRate: number) {
   const before = useMemo(
     () => [keptOver(value.heard).whole, keptOver(turnedRound(value.heard)).whole] as const,
     [value],
@@ -41,6 +38,24 @@ export function MirroredMoves({ of, by, value, move, setMove }: Props) {
     const turned = { of: (b: number) => change.by(b), by: (b: number) => change.of(b) };
     return [keptOver(value.heard, change).whole, keptOver(turnedRound(value.heard), turned).whole] as const;
   }, [value, move, sampleRate]);
+  return { before, after };
+}
+
+function proposedTold(move: MaskingJudged["move"], own: string, other: string): string {
+  if (move === null) return "Nothing is proposed: no cut would bring back enough.";
+  const { frequency, cut, lift } = move;
+  return `Proposed: ${withUnit(frequency, "Hz")}, ${cut} dB in ${other}, +${lift} dB in ${own}.`.replace(
+    /-/g,
+    "−",
+  );
+}
+
+/** A cut in what covers and a lift in what is covered at one place, judged by what is then kept. */
+export function MirroredMoves({ of, by, value, move, setMove }: Props) {
+  const sampleRate = useSong((s) => s.song!.sampleRate);
+  const [linked, setLinked] = useState(true);
+  const [own, other] = [shortName(nameOf(of)), shortName(nameOf(by))];
+  const { before, after } = useKept(value, move, sampleRate);
   const set = (name: keyof MirroredMove, v: number) => {
     const follows = linked && (name === "cut" || name === "lift");
     setMove({
@@ -58,14 +73,7 @@ export function MirroredMoves({ of, by, value, move, setMove }: Props) {
   return (
     <section className="panel" aria-label="Mirrored moves">
       <h3>Mirrored moves</h3>
-      <p className="hint">
-        {value.move === null
-          ? "Nothing is proposed: no cut would bring back enough."
-          : `Proposed: ${withUnit(value.move.frequency, "Hz")}, ${value.move.cut} dB in ${other}, +${value.move.lift} dB in ${own}.`.replace(
-              /-/g,
-              "−",
-            )}
-      </p>
+      <p className="hint">{proposedTold(value.move, own, other)}</p>
       {(Object.keys(moveSpecs) as (keyof MirroredMove)[]).map((name) => (
         <ParamField
           key={name}

@@ -1,5 +1,5 @@
 "use client";
-import { useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, type CSSProperties, type KeyboardEvent, type PointerEvent } from "react";
 import type { Placed } from "./placed";
 import { told } from "./told";
 import type { AxisSpec, PlotProps } from "./types";
@@ -26,77 +26,83 @@ interface Props {
   readonly valueAt: ValueAt;
 }
 
-/** What is dragged in a plot as sliders, lines over their whole length: by pointer, and by the arrow keys (shift: finer). */
-export function Grips({ placed, plot, valueAt }: Props) {
-  const held = useRef<string | null>(null);
-  /** Hands a value to what is dragged. */
-  const hand = ({ kind, id }: Placed, x: number, y: number, done: boolean) => {
-    if (kind === "both") plot.handles?.find((h) => h.id === id)?.drag(x, y, done);
-    else plot.marks?.find((m) => m.id === id)?.drag?.(kind === "x" ? x : y, done);
+/** By how much the arrow keys move, in steps along both axes. */
+const arrows: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowRight: [1, 0],
+  ArrowLeft: [-1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+};
+
+/** Where a key brings what is dragged; null: it moves nothing. A line moves along its one axis by either pair of keys. */
+function movedBy(
+  { key, shiftKey }: Pick<KeyboardEvent, "key" | "shiftKey">,
+  kind: Placed["kind"],
+  now: { readonly x: number; readonly y: number },
+  { x, y }: Pick<PlotProps, "x" | "y">,
+): { x: number; y: number } | null {
+  const move = arrows[key];
+  if (!move) return null;
+  const [right, up] = move.map((n) => (shiftKey ? n / finer : n)) as [number, number];
+  const both = right + up;
+  return {
+    x: stepped(x, now.x, kind === "x" ? both : kind === "y" ? 0 : right),
+    y: stepped(y, now.y, kind === "y" ? both : kind === "x" ? 0 : up),
   };
-  const follow = (grip: Placed, event: PointerEvent<HTMLElement>, done: boolean) => {
-    if (held.current !== grip.id) return;
+}
+
+/** One slider: a handle, or a line over its whole length. */
+function Grip({ grip, plot, valueAt }: { grip: Placed } & Omit<Props, "placed">) {
+  const held = useRef(false);
+  const { kind, id, left, top, width, height } = grip;
+  const handle = kind === "both" ? plot.handles?.find((h) => h.id === id) : undefined;
+  const mark = kind === "both" ? undefined : plot.marks?.find((m) => m.id === id);
+  if (!handle && !mark) return null;
+  const now = handle ?? { x: mark!.value, y: mark!.value };
+  const axis = kind === "x" ? plot.x : plot.y;
+  const value = kind === "x" ? now.x : now.y;
+  const hand = (x: number, y: number, done: boolean) =>
+    handle ? handle.drag(x, y, done) : mark!.drag?.(kind === "x" ? x : y, done);
+  const follow = (event: PointerEvent<HTMLElement>, done: boolean) => {
+    if (!held.current) return;
     const box = event.currentTarget.parentElement!.getBoundingClientRect();
-    hand(grip, valueAt("x", event.clientX - box.left), valueAt("y", event.clientY - box.top), done);
-    if (done) held.current = null;
+    hand(valueAt("x", event.clientX - box.left), valueAt("y", event.clientY - box.top), done);
+    if (done) held.current = false;
   };
-  const key = (grip: Placed, now: { x: number; y: number }, event: KeyboardEvent) => {
-    const by = event.shiftKey ? 1 / finer : 1;
-    const moves = {
-      ArrowRight: [by, 0],
-      ArrowLeft: [-by, 0],
-      ArrowUp: [0, by],
-      ArrowDown: [0, -by],
-    } as const;
-    const move = moves[event.key as keyof typeof moves];
-    if (!move) return;
+  const onKey = (event: KeyboardEvent) => {
+    const next = movedBy(event, kind, now, plot);
+    if (!next) return;
     event.preventDefault();
     event.stopPropagation();
-    // A line moves along its one axis by either pair of keys.
-    const [dx, dy] =
-      grip.kind === "x" ? [move[0] + move[1], 0] : grip.kind === "y" ? [0, move[0] + move[1]] : move;
-    hand(grip, stepped(plot.x, now.x, dx), stepped(plot.y, now.y, dy), true);
+    hand(next.x, next.y, true);
   };
-  return placed.map((grip) => {
-    const handle = grip.kind === "both" ? plot.handles?.find((h) => h.id === grip.id) : undefined;
-    const mark = grip.kind === "both" ? undefined : plot.marks?.find((m) => m.id === grip.id);
-    if (!handle && !mark) return null;
-    const now = handle ?? { x: mark!.value, y: mark!.value };
-    const axis = grip.kind === "x" ? plot.x : plot.y;
-    const value = grip.kind === "x" ? now.x : now.y;
-    const text = handle ? `${told(plot.x, now.x)}; ${told(plot.y, now.y)}` : told(axis, value);
-    return (
-      <span
-        key={`${grip.kind} ${grip.id}`}
-        role="slider"
-        tabIndex={0}
-        className={`plot-grip ${grip.kind}`}
-        style={
-          {
-            left: grip.left,
-            top: grip.top,
-            width: grip.width,
-            height: grip.height,
-            "--grip": `var(--${handle?.color ?? mark?.color ?? "accent"})`,
-          } as React.CSSProperties
-        }
-        aria-label={handle ? (handle.name ?? handle.label) : mark!.label || mark!.id}
-        aria-orientation={grip.kind === "x" ? "horizontal" : "vertical"}
-        aria-valuemin={axis.min}
-        aria-valuemax={axis.max}
-        aria-valuenow={Number(value.toPrecision(4))}
-        aria-valuetext={text}
-        onPointerDown={(event) => {
-          held.current = grip.id;
-          event.currentTarget.setPointerCapture(event.pointerId);
-        }}
-        onPointerMove={(event) => follow(grip, event, false)}
-        onPointerUp={(event) => follow(grip, event, true)}
-        onPointerCancel={() => (held.current = null)}
-        onKeyDown={(event) => key(grip, now, event)}
-      >
-        {handle?.label}
-      </span>
-    );
-  });
+  const color = `var(--${handle?.color ?? mark?.color ?? "accent"})`;
+  return (
+    <span
+      role="slider"
+      tabIndex={0}
+      className={`plot-grip ${kind}`}
+      style={{ left, top, width, height, "--grip": color } as CSSProperties}
+      aria-label={handle ? (handle.name ?? handle.label) : mark!.label || mark!.id}
+      aria-orientation={kind === "x" ? "horizontal" : "vertical"}
+      aria-valuemin={axis.min}
+      aria-valuemax={axis.max}
+      aria-valuenow={Number(value.toPrecision(4))}
+      aria-valuetext={handle ? `${told(plot.x, now.x)}; ${told(plot.y, now.y)}` : told(axis, value)}
+      onPointerDown={(event) => {
+        held.current = true;
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => follow(event, false)}
+      onPointerUp={(event) => follow(event, true)}
+      onPointerCancel={() => (held.current = false)}
+      onKeyDown={onKey}
+    >
+      {handle?.label}
+    </span>
+  );
 }
+
+/** What is dragged in a plot as sliders: by pointer, and by the arrow keys (shift: finer). */
+export const Grips = ({ placed, ...rest }: Props) =>
+  placed.map((grip) => <Grip key={`${grip.kind} ${grip.id}`} grip={grip} {...rest} />);

@@ -39,6 +39,21 @@ function UnsureBars({ song, settings }: Omit<MovePanelProps, "store">) {
   );
 }
 
+function GridChoice({ grid, take }: { grid: Grid; take: (grid: Grid) => void }) {
+  return (
+    <div className="param">
+      <label htmlFor="grid">Grid</label>
+      <Form.Select id="grid" size="sm" value={grid} onChange={(e) => take(e.target.value as Grid)}>
+        {grids.map((g) => (
+          <option key={g} value={g}>
+            {g.replace("T", " triplets")}
+          </option>
+        ))}
+      </Form.Select>
+    </div>
+  );
+}
+
 /** How far strokes are moved to which grid: in the song, or in a section. */
 export function GridPanel({ song, settings, store }: MovePanelProps) {
   const section = useSection();
@@ -68,21 +83,7 @@ export function GridPanel({ song, settings, store }: MovePanelProps) {
       </header>
       <UnsureBars song={song} settings={settings} />
       {field(strengthSpec, 100 * here.strength, (v) => ({ strength: v / 100 }))}
-      <div className="param">
-        <label htmlFor="grid">Grid</label>
-        <Form.Select
-          id="grid"
-          size="sm"
-          value={here.grid}
-          onChange={(e) => set({ grid: e.target.value as Grid }, true)}
-        >
-          {grids.map((g) => (
-            <option key={g} value={g}>
-              {g.replace("T", " triplets")}
-            </option>
-          ))}
-        </Form.Select>
-      </div>
+      <GridChoice grid={here.grid} take={(grid) => set({ grid }, true)} />
       {field(swingSpec, 100 * here.swing, (v) => ({ swing: v / 100 }))}
       {field(windowSpec, here.window, (v) => ({ window: v }))}
       {field(largestSpec, here.largest, (v) => ({ largest: v }))}
