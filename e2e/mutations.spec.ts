@@ -42,7 +42,7 @@ const newSong = async (request: APIRequestContext) =>
   ((await (await request.post("/api/songs", { data: { title: "Damaged" } })).json()) as { id: string }).id;
 
 test("damaged files are taken or refused in words, and what is taken is what came", async ({ request }) => {
-  test.setTimeout(60_000 + 400 * count);
+  test.setTimeout(60_000 + 1000 * count);
   const whole = wholeFiles();
   const told = { taken: 0, refused: 0 };
   let id = "";

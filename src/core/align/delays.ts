@@ -26,6 +26,37 @@ const length = 0.022;
 const lowestHz = 200;
 const highestHz = 9000;
 
+/** Cross-spectrum of two mics and their own power spectra, over strokes that count alike. */
+interface StrokeSums {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+  readonly aa: Float64Array;
+  readonly bb: Float64Array;
+}
+
+type Bins = Pick<StrokeSums, "re" | "im">;
+
+/** Adds a stroke, loud or soft; false when one of the mics is silent at it. */
+function addStroke(a: Bins, b: Bins, { re, im, aa, bb }: StrokeSums): boolean {
+  let ea = 0;
+  let eb = 0;
+  for (let k = 1; k < re.length; k++) {
+    ea += a.re[k]! ** 2 + a.im[k]! ** 2;
+    eb += b.re[k]! ** 2 + b.im[k]! ** 2;
+  }
+  if (ea <= 0 || eb <= 0) return false;
+  const wa = 1 / ea;
+  const wb = 1 / eb;
+  const wab = Math.sqrt(wa * wb);
+  for (let k = 1; k < re.length; k++) {
+    re[k]! += wab * (a.re[k]! * b.re[k]! + a.im[k]! * b.im[k]!);
+    im[k]! += wab * (a.re[k]! * b.im[k]! - a.im[k]! * b.re[k]!);
+    aa[k]! += wa * (a.re[k]! ** 2 + a.im[k]! ** 2);
+    bb[k]! += wb * (b.re[k]! ** 2 + b.im[k]! ** 2);
+  }
+  return true;
+}
+
 /**
  * Delay and polarity of one mic against another over the strokes of a drum.
  * Averages the cross-spectrum of all strokes and weighs every frequency by how alike the two mics are there from
@@ -53,10 +84,12 @@ export function estimateDelay(
   const a = fft.spectrum();
   const b = fft.spectrum();
   const bins = size / 2 + 1;
-  const re = new Float64Array(bins);
-  const im = new Float64Array(bins);
-  const aa = new Float64Array(bins);
-  const bb = new Float64Array(bins);
+  const sums = {
+    re: new Float64Array(bins),
+    im: new Float64Array(bins),
+    aa: new Float64Array(bins),
+    bb: new Float64Array(bins),
+  };
   const mainWindow = strokeWindow(n, lead);
   const secondWindow = strokeWindow(n + high - low, lead);
   let used = 0;
@@ -68,33 +101,18 @@ export function estimateDelay(
     fft.forward(main, at, n, a, mainWindow);
     fft.forward(second, at + low + whole, n + high - low, b, secondWindow);
     if (drifted !== whole) turn(b, drifted - whole, size);
-    let ea = 0;
-    let eb = 0;
-    for (let k = 1; k < bins; k++) {
-      ea += a.re[k]! ** 2 + a.im[k]! ** 2;
-      eb += b.re[k]! ** 2 + b.im[k]! ** 2;
-    }
-    if (ea <= 0 || eb <= 0) continue;
-    const wa = 1 / ea;
-    const wb = 1 / eb;
-    const wab = Math.sqrt(wa * wb);
-    for (let k = 1; k < bins; k++) {
-      re[k]! += wab * (a.re[k]! * b.re[k]! + a.im[k]! * b.im[k]!);
-      im[k]! += wab * (a.re[k]! * b.im[k]! - a.im[k]! * b.re[k]!);
-      aa[k]! += wa * (a.re[k]! ** 2 + a.im[k]! ** 2);
-      bb[k]! += wb * (b.re[k]! ** 2 + b.im[k]! ** 2);
-    }
+    if (!addStroke(a, b, sums)) continue;
     used++;
   }
   if (used < 2) return null;
-  weigh(re, im, aa, bb, used, size, sampleRate);
+  weigh(sums, used, size, sampleRate);
   const body = lowEnd > 0 ? lowCorrelation(main, second, onsets, low, high, sampleRate, ppm) : null;
   if (body?.dull) {
     const { place, agreement } = whereLowEndsAgree(body.curve);
     const confidence = Math.min(1, Math.abs(agreement)) * Math.min(1, used / 8);
     return { delay: low + place, polarity: agreement < 0 ? -1 : 1, confidence, hits: used };
   }
-  return pickPeak({ re, im }, size, low, high - low, used, body?.curve ?? null, lowEnd);
+  return pickPeak(sums, size, low, high - low, used, body?.curve ?? null, lowEnd);
 }
 
 /** Moves a spectrum earlier by a part of a frame. */
@@ -110,15 +128,7 @@ function turn({ re, im }: { re: Float64Array; im: Float64Array }, frames: number
 }
 
 /** Replaces magnitudes by the maximum-likelihood weight of Knapp and Carter, table 1 (Hannan-Thomson). */
-function weigh(
-  re: Float64Array,
-  im: Float64Array,
-  aa: Float64Array,
-  bb: Float64Array,
-  hits: number,
-  size: number,
-  sampleRate: number,
-): void {
+function weigh({ re, im, aa, bb }: StrokeSums, hits: number, size: number, sampleRate: number): void {
   const lowest = (lowestHz * size) / sampleRate;
   const highest = (highestHz * size) / sampleRate;
   for (let k = 0; k < re.length; k++) {

@@ -11,7 +11,7 @@ import { guessLabels, type Label } from "../gather/labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { isOneMicTwice, monoOf } from "../gather/channels";
 import { labelsFromSound } from "../gather/soundLabels";
-import { measureTimings } from "./measureTimings";
+import { measureTimings, type Timings } from "./measureTimings";
 
 /** Peak under which a file counts as silent, dBFS. */
 const silentBelow = -60;
@@ -91,6 +91,67 @@ async function loopHits(
   return found.flatMap((strokes) => hitsOfLoop(strokes, 0)).filter((h) => !drums.has(h.piece));
 }
 
+/** A mic with what it is and whether it is silent. */
+interface KnownMic extends RecordedMic {
+  readonly piece: Piece;
+  readonly place: Label["place"];
+  readonly silent: boolean;
+}
+
+/** Main mics of the drums, each once. */
+const mainsOf = (mics: readonly KnownMic[]): KnownMic[] =>
+  [...new Set(mics.map((m) => m.piece))]
+    .filter(isDrum)
+    .map((piece) => mainMic(mics, piece))
+    .filter((m) => m !== undefined);
+
+/** What strokes are looked for in: main mics, one second mic of every drum, the overheads. */
+function heardIn(mics: readonly KnownMic[], mains: readonly KnownMic[]): HeardMic[] {
+  if (mains.length === 0) return [];
+  return mics.flatMap((mic): HeardMic[] => {
+    const { piece, silent, channels } = mic;
+    if (silent) return [];
+    if (piece === "overhead" && !mains.includes(mic))
+      return channels.slice(0, 2).map((audio) => ({ piece, audio, role: "far" }));
+    if (!isDrum(piece)) return [];
+    const heard = (role: "main" | "second"): HeardMic[] => [{ piece, audio: channels[0]!, role }];
+    if (mains.includes(mic)) return heard("main");
+    // One second mic of a drum says what more of them would.
+    const second = mics.find((o) => o.piece === piece && !o.silent && !mains.includes(o));
+    return mic === second ? heard("second") : [];
+  });
+}
+
+/** What the analysis says of every mic. */
+const analysedOf = (
+  mics: readonly KnownMic[],
+  peaks: readonly number[],
+  hits: readonly Hit[],
+  { drifts, seconds }: Timings,
+): AnalysedMic[] => {
+  const struck = new Set(hits.map((h) => h.piece));
+  return mics.map((m, i): AnalysedMic => {
+    const main = isDrum(m.piece) ? mainMic(mics, m.piece) : undefined;
+    const second = seconds[i];
+    return {
+      file: m.file,
+      channels: m.channels.length,
+      piece: m.piece,
+      place: m.place,
+      sure: m.label.sure,
+      silent: m.silent,
+      unplayed: !m.silent && main !== undefined && !struck.has(m.piece),
+      peakDbfs: peaks[i]!,
+      reference: second?.main.file ?? null,
+      polarity: second?.timing?.polarity ?? 1,
+      delaySamples: second?.timing?.delay ?? 0,
+      confidence: second?.timing?.confidence ?? 0,
+      strokes: second?.timing?.hits ?? 0,
+      driftPpm: drifts.get(m.file) ?? second?.timing?.driftPpm ?? 0,
+    };
+  });
+};
+
 /**
  * Analyses a delivered kit: silent and unplayed mics, strokes, tempo, delays between mics of one drum and from every
  * drum to every far mic.
@@ -109,30 +170,13 @@ export async function analyseKit(
   progress(0.05);
   const energiesOf = energyDesk(run, sampleRate, progress);
   const labels = await settleLabels(mics, silent, energiesOf, sampleRate);
-  const facts = mics.map((m, i) => ({
-    ...m,
-    label: labels[i]!,
-    piece: labels[i]!.piece,
-    place: labels[i]!.place,
-    silent: silent[i]!,
-  }));
-  const mains = [...new Set(facts.map((f) => f.piece))]
-    .filter(isDrum)
-    .map((piece) => mainMic(facts, piece))
-    .filter((f) => f !== undefined);
-  const missing = cymbalPieces.filter((piece) => !mains.some((f) => f.piece === piece));
-  const heard = facts.flatMap((f): HeardMic[] => {
-    if (f.silent || mains.length === 0) return [];
-    const role = mains.includes(f) ? "main" : f.piece === "overhead" ? "far" : "second";
-    // One second mic of a drum says what more of them would.
-    if (role === "second" && f !== facts.find((o) => o.piece === f.piece && !o.silent && !mains.includes(o)))
-      return [];
-    return role === "far"
-      ? f.channels.slice(0, 2).map((audio) => ({ piece: f.piece, audio, role }))
-      : isDrum(f.piece)
-        ? [{ piece: f.piece, audio: f.channels[0]!, role }]
-        : [];
+  const facts = mics.map((m, i): KnownMic => {
+    const label = labels[i]!;
+    return { ...m, label, piece: label.piece, place: label.place, silent: silent[i]! };
   });
+  const mains = mainsOf(facts);
+  const missing = cymbalPieces.filter((piece) => !mains.some((f) => f.piece === piece));
+  const heard = heardIn(facts, mains);
   const energies = await energiesOf(
     heard.map((c) => c.audio),
     0.3,
@@ -154,34 +198,13 @@ export async function analyseKit(
   timing.catch(() => {}); // told when it is waited for
   const tempo = measureTempo(hits, frames / sampleRate);
   progress(0.75);
-  const struck = new Set(hits.map((h) => h.piece));
-  const { arrivals, drifts, seconds } = await timing;
-  const analysed = facts.map((f, i): AnalysedMic => {
-    const main = isDrum(f.piece) ? mainMic(facts, f.piece) : undefined;
-    const second = seconds[i];
-    return {
-      file: f.file,
-      channels: f.channels.length,
-      piece: f.piece,
-      place: f.place,
-      sure: f.label.sure,
-      silent: f.silent,
-      unplayed: !f.silent && main !== undefined && !struck.has(f.piece),
-      peakDbfs: peaks[i]!,
-      reference: second?.main.file ?? null,
-      polarity: second?.timing?.polarity ?? 1,
-      delaySamples: second?.timing?.delay ?? 0,
-      confidence: second?.timing?.confidence ?? 0,
-      strokes: second?.timing?.hits ?? 0,
-      driftPpm: drifts.get(f.file) ?? second?.timing?.driftPpm ?? 0,
-    };
-  });
+  const timings = await timing;
   progress(1);
   return {
     sampleRate,
     durationSeconds: frames / sampleRate,
-    mics: analysed,
-    arrivals,
+    mics: analysedOf(facts, peaks, hits, timings),
+    arrivals: timings.arrivals,
     tempo,
     hits,
     events: events.map(thinned),

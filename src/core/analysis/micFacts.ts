@@ -106,6 +106,13 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
   }
   if (ask.found.driftPpm !== 0 || mic.clockPpm !== 0) facts.drift = ask.found.driftPpm + mic.clockPpm;
   if (!isDrum(mic.piece) || mic.silent || mic.unplayed) return facts;
+  return { ...facts, ...drumFacts(ask) };
+}
+
+/** What the strokes of its drum tell in a mic: levels, tails, tone and ring, and flavours where they are asked for. */
+function drumFacts({ mic, channels, hits, sampleRate, shaping }: MicFactsAsk): MicFacts {
+  const x = channels[0]!;
+  const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = {};
   facts.levels = levelsIn(x, mic.piece, hits, sampleRate);
   const own = hits.filter((h) => h.piece === mic.piece);
   const mains = own.filter((h) => !h.ghost).map((h) => h.time);
@@ -134,7 +141,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
     );
     if (lowEnd) facts.lowEnds = lowEnd;
   }
-  if (!ask.shaping) return facts;
+  if (!shaping) return facts;
   const here = mains.map((t) => t + mic.lateBy / sampleRate);
   const shapes = shapeDrum(
     x,

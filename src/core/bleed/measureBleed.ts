@@ -60,6 +60,16 @@ function resting(own: readonly number[], piece: Piece, t: number): boolean {
   return !own.some((h) => h > t - rings(piece) && h < t + together);
 }
 
+/** What a channel usually holds by band, over looks spread along the song. */
+function usualOf(looks: Looks, x: Float32Array): Float64Array {
+  const usual = new Float64Array(bleedBands);
+  for (let i = 0; i < usualLooks; i++) {
+    const one = looks.at(x, Math.floor((i * x.length) / usualLooks), 1);
+    for (let b = 0; b < bleedBands; b++) usual[b]! += one[b]! / usualLooks;
+  }
+  return usual;
+}
+
 /**
  * How every close mic and overhead hears every drum, by band: at a drum's strokes, the energy in a mic against that in
  * the drum's own mic, over strokes at which the mic's own drum rests.
@@ -96,11 +106,7 @@ export function measureBleed(
 
   const channelOf = (mic: Mic, x: Float32Array, isAnchor: (p: Piece) => boolean): HeardDrums => {
     const all = isDrum(mic.piece) ? times(mic.piece, false) : [];
-    const usual = new Float64Array(bleedBands);
-    for (let i = 0; i < usualLooks; i++) {
-      const one = looks.at(x, Math.floor((i * x.length) / usualLooks), 1);
-      for (let b = 0; b < bleedBands; b++) usual[b]! += one[b]! / usualLooks;
-    }
+    const usual = usualOf(looks, x);
     const drums: Partial<Record<Piece, number[]>> = {};
     for (const piece of played) {
       if (isAnchor(piece)) {
@@ -119,18 +125,10 @@ export function measureBleed(
     }
     return { usualDb: [...usual].map(decibels), drums };
   };
-  return Object.fromEntries(
-    mics.flatMap((mic, m) =>
-      observes(mic)
-        ? [
-            [
-              mic.id,
-              audio[m]!.map((x, ch) =>
-                channelOf(mic, x, (p) => anchors.get(p)!.mic === m && anchors.get(p)!.channel === ch),
-              ),
-            ],
-          ]
-        : [],
-    ),
-  );
+  const heardBy = (mic: Mic, m: number): HeardDrums[] =>
+    audio[m]!.map((x, ch) => {
+      const isAnchor = (p: Piece) => anchors.get(p)!.mic === m && anchors.get(p)!.channel === ch;
+      return channelOf(mic, x, isAnchor);
+    });
+  return Object.fromEntries(mics.flatMap((mic, m) => (observes(mic) ? [[mic.id, heardBy(mic, m)]] : [])));
 }

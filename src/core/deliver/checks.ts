@@ -70,102 +70,116 @@ const mostSilence = 2;
 /** Sums of files that are no better than this are no sums, dB. */
 const sums = -120;
 
-function ofKit({ kit, checks, gain, sumDb, sumWhy }: Delivered, delivery: Delivery): Verdict[] {
+/** Whether the target is met. */
+function ofTarget({ kit, gain }: Delivered, delivery: Delivery): Verdict {
   const target = targets[delivery.target];
-  const missed =
-    target.kind === "none"
-      ? 0
-      : Math.abs((target.kind === "peak" ? kit.truePeakDb : kit.integrated) - target.value);
-  return [
-    target.kind === "none"
-      ? { name: "Target", figure: "none", grade: "passes", reason: "nothing was asked for", step: null }
-      : {
-          name: `Target ${target.label}`,
-          figure: `${db(target.kind === "peak" ? kit.truePeakDb : kit.integrated)}, ${gain.gainDb >= 0 ? "+" : ""}${db(gain.gainDb)} dB`,
-          grade: missed <= 0.1 ? "passes" : missed <= near ? "look" : "fails",
-          reason:
-            gain.shortDb > 0.05
-              ? `its peaks keep it ${db(gain.shortDb)} dB below: allow the limiter, or take peaks down in the mix`
-              : gain.limits
-                ? "reached with the limiter"
-                : "reached by gain alone",
-          step: null,
-        },
-    {
-      name: "True peak",
-      figure: `${db(kit.truePeakDb)} dBTP`,
-      grade: kit.truePeakDb <= peakPasses ? "passes" : kit.truePeakDb <= 0 ? "look" : "fails",
-      reason:
-        kit.truePeakDb <= peakPasses
-          ? "a lossy copy does not clip"
-          : "above −1 dBTP a lossy copy may clip: lower the kit, or put a limiter at its end",
-      step: "blend",
-    },
-    {
-      name: "Clipped samples",
-      figure: String(kit.clippedSamples),
-      grade: kit.clippedSamples === 0 ? "passes" : "fails",
-      reason: kit.clippedSamples === 0 ? "none" : "the kit is over full scale: lower it",
-      step: "blend",
-    },
-    {
-      name: "Loudness",
-      figure: `${db(kit.integrated)} LUFS, range ${db(kit.range)} LU, crest ${db(kit.crestDb)} dB`,
-      grade: kit.integrated > tooQuiet ? "passes" : "look",
-      reason: kit.integrated > tooQuiet ? "for information" : "very quiet: set the trims",
-      step: "gather",
-    },
-    {
-      name: "Mono",
-      figure: `${db(checks.monoLossDb)} dB, sides alike ${kit.correlation.toFixed(2).replace("-", "−")}`,
-      grade: checks.monoLossDb > -3.1 ? "passes" : checks.monoLossDb > -6 ? "look" : "fails",
-      reason:
-        checks.monoLossDb > -3.1
-          ? "folded it loses no more than unrelated sides do"
-          : "sides cancel when they are folded: look at the mono check of Align",
-      step: "align",
-    },
-    {
-      name: "Phase of the low end",
-      figure: `alike ${checks.lowCorrelation.toFixed(2).replace("-", "−")} below 120 Hz`,
-      grade: checks.lowCorrelation > 0.3 ? "passes" : checks.lowCorrelation > -0.2 ? "look" : "fails",
-      reason:
-        checks.lowCorrelation > 0.3
-          ? "both sides push together"
-          : "the low end differs between the sides: align the pairs, or fold it to mono",
-      step: "align",
-    },
-    {
-      name: "Constant part",
-      figure: `${db(20 * Math.log10(Math.max(1e-7, Math.abs(kit.dc))))} dBFS`,
-      grade: Math.abs(kit.dc) < offset ? "passes" : "look",
-      reason: Math.abs(kit.dc) < offset ? "none to speak of" : "there is an offset in a mic: high-pass it",
-      step: "shape",
-    },
-    {
-      name: "Silence",
-      figure: `${checks.silentStart.toFixed(2)} s before, ${checks.silentEnd.toFixed(2)} s behind`,
-      grade: Math.max(checks.silentStart, checks.silentEnd) <= mostSilence ? "passes" : "look",
-      reason:
-        Math.max(checks.silentStart, checks.silentEnd) <= mostSilence
-          ? "within two seconds"
-          : "long silence: deliver a section, or a shorter tail",
-      step: null,
-    },
-    {
-      name: "Buses sum to the kit",
-      figure: sumDb === null ? "not measured" : sumDb <= -299 ? "nothing left" : `${db(sumDb, 0)} dB left`,
-      grade: sumDb === null || sumDb <= sums ? "passes" : "look",
-      reason:
-        sumDb === null
-          ? sumWhy
-          : sumDb <= sums
-            ? "their sum is the kit"
-            : "the kit's own chain changes the sum",
-      step: sumDb === null ? null : "blend",
-    },
-  ];
+  if (target.kind === "none")
+    return { name: "Target", figure: "none", grade: "passes", reason: "nothing was asked for", step: null };
+  const reached = target.kind === "peak" ? kit.truePeakDb : kit.integrated;
+  const missed = Math.abs(reached - target.value);
+  return {
+    name: `Target ${target.label}`,
+    figure: `${db(reached)}, ${gain.gainDb >= 0 ? "+" : ""}${db(gain.gainDb)} dB`,
+    grade: missed <= 0.1 ? "passes" : missed <= near ? "look" : "fails",
+    reason:
+      gain.shortDb > 0.05
+        ? `its peaks keep it ${db(gain.shortDb)} dB below: allow the limiter, or take peaks down in the mix`
+        : gain.limits
+          ? "reached with the limiter"
+          : "reached by gain alone",
+    step: null,
+  };
 }
+
+/** Peaks and loudness. */
+const ofLevels = ({ kit }: Delivered): Verdict[] => [
+  {
+    name: "True peak",
+    figure: `${db(kit.truePeakDb)} dBTP`,
+    grade: kit.truePeakDb <= peakPasses ? "passes" : kit.truePeakDb <= 0 ? "look" : "fails",
+    reason:
+      kit.truePeakDb <= peakPasses
+        ? "a lossy copy does not clip"
+        : "above −1 dBTP a lossy copy may clip: lower the kit, or put a limiter at its end",
+    step: "blend",
+  },
+  {
+    name: "Clipped samples",
+    figure: String(kit.clippedSamples),
+    grade: kit.clippedSamples === 0 ? "passes" : "fails",
+    reason: kit.clippedSamples === 0 ? "none" : "the kit is over full scale: lower it",
+    step: "blend",
+  },
+  {
+    name: "Loudness",
+    figure: `${db(kit.integrated)} LUFS, range ${db(kit.range)} LU, crest ${db(kit.crestDb)} dB`,
+    grade: kit.integrated > tooQuiet ? "passes" : "look",
+    reason: kit.integrated > tooQuiet ? "for information" : "very quiet: set the trims",
+    step: "gather",
+  },
+];
+
+/** How the sides stand to each other. */
+const ofSides = ({ kit, checks }: Delivered): Verdict[] => [
+  {
+    name: "Mono",
+    figure: `${db(checks.monoLossDb)} dB, sides alike ${kit.correlation.toFixed(2).replace("-", "−")}`,
+    grade: checks.monoLossDb > -3.1 ? "passes" : checks.monoLossDb > -6 ? "look" : "fails",
+    reason:
+      checks.monoLossDb > -3.1
+        ? "folded it loses no more than unrelated sides do"
+        : "sides cancel when they are folded: look at the mono check of Align",
+    step: "align",
+  },
+  {
+    name: "Phase of the low end",
+    figure: `alike ${checks.lowCorrelation.toFixed(2).replace("-", "−")} below 120 Hz`,
+    grade: checks.lowCorrelation > 0.3 ? "passes" : checks.lowCorrelation > -0.2 ? "look" : "fails",
+    reason:
+      checks.lowCorrelation > 0.3
+        ? "both sides push together"
+        : "the low end differs between the sides: align the pairs, or fold it to mono",
+    step: "align",
+  },
+];
+
+/** What is no drum: an offset, and silence at the ends. */
+const ofEnds = ({ kit, checks }: Delivered): Verdict[] => [
+  {
+    name: "Constant part",
+    figure: `${db(20 * Math.log10(Math.max(1e-7, Math.abs(kit.dc))))} dBFS`,
+    grade: Math.abs(kit.dc) < offset ? "passes" : "look",
+    reason: Math.abs(kit.dc) < offset ? "none to speak of" : "there is an offset in a mic: high-pass it",
+    step: "shape",
+  },
+  {
+    name: "Silence",
+    figure: `${checks.silentStart.toFixed(2)} s before, ${checks.silentEnd.toFixed(2)} s behind`,
+    grade: Math.max(checks.silentStart, checks.silentEnd) <= mostSilence ? "passes" : "look",
+    reason:
+      Math.max(checks.silentStart, checks.silentEnd) <= mostSilence
+        ? "within two seconds"
+        : "long silence: deliver a section, or a shorter tail",
+    step: null,
+  },
+];
+
+const ofSum = ({ sumDb, sumWhy }: Delivered): Verdict => ({
+  name: "Buses sum to the kit",
+  figure: sumDb === null ? "not measured" : sumDb <= -299 ? "nothing left" : `${db(sumDb, 0)} dB left`,
+  grade: sumDb === null || sumDb <= sums ? "passes" : "look",
+  reason:
+    sumDb === null ? sumWhy : sumDb <= sums ? "their sum is the kit" : "the kit's own chain changes the sum",
+  step: sumDb === null ? null : "blend",
+});
+
+const ofKit = (delivered: Delivered, delivery: Delivery): Verdict[] => [
+  ofTarget(delivered, delivery),
+  ...ofLevels(delivered),
+  ...ofSides(delivered),
+  ...ofEnds(delivered),
+  ofSum(delivered),
+];
 
 /** Mics that are heard but never played, and those that one may have forgotten. */
 function ofMics(song: Song): Verdict[] {

@@ -112,6 +112,81 @@ export function applyOperation(song: Song, o: Operation): Applied {
   return applied;
 }
 
+type Of<K extends Operation["op"]> = Extract<Operation, { op: K }>;
+
+function setBus(song: Song, o: Of<"setBus">): Applied {
+  const bus = find(song.buses, o.bus, "bus");
+  if (bus.output === null && o.values.output)
+    throw new RangeError("the kit is the end and goes nowhere else");
+  return {
+    song: { ...song, buses: replace(song.buses, { ...bus, ...o.values }) },
+    inverse: { ...o, values: pick(bus, Object.keys(o.values)) as BusValues },
+  };
+}
+
+function setMic(song: Song, o: Of<"setMic">): Applied {
+  const mic = find(song.mics, o.mic, "mic");
+  const inverse: Operation = { ...o, values: pick(mic, Object.keys(o.values)) as MicValues };
+  return withMics(song, replace(song.mics, { ...mic, ...o.values }), inverse);
+}
+
+function setProcessor(song: Song, o: Of<"setProcessor">): Applied {
+  const owner = findOwner(song, o.owner);
+  const [chain, inverse] = changeProcessor(owner.chain, o);
+  return { song: withOwner(song, { ...owner, chain }), inverse };
+}
+
+function setChain(song: Song, o: Of<"setChain">): Applied {
+  const owner = findOwner(song, o.owner);
+  checkChain(o.chain, `the chain of ${nameOf(owner)}`, isMic(owner));
+  return { song: withOwner(song, { ...owner, chain: o.chain }), inverse: { ...o, chain: owner.chain } };
+}
+
+function setSends(song: Song, o: Of<"setSends">): Applied {
+  const owner = findOwner(song, o.owner);
+  for (const send of o.sends) find(song.buses, send.bus, "bus");
+  return { song: withOwner(song, { ...owner, sends: o.sends }), inverse: { ...o, sends: owner.sends } };
+}
+
+const addMics = (song: Song, { mics, order }: Of<"addMics">): Applied =>
+  withMics(song, withMore(song.mics, mics, order, "mic"), {
+    op: "removeMics",
+    mics: idsOf(mics),
+    order: idsOf(song.mics),
+  });
+
+function removeMics(song: Song, { mics: ids, order }: Of<"removeMics">): Applied {
+  const mics = ids.map((id) => find(song.mics, id, "mic"));
+  const left = song.mics.filter((m) => !ids.includes(m.id));
+  const inverse: Operation = { op: "addMics", mics, order: idsOf(song.mics) };
+  return withMics(song, inOrder(left, order, "mic"), inverse);
+}
+
+const addBuses = (song: Song, { buses, order }: Of<"addBuses">): Applied => ({
+  song: { ...song, buses: withMore(song.buses, buses, order, "bus") },
+  inverse: { op: "removeBuses", buses: idsOf(buses), order: idsOf(song.buses) },
+});
+
+function removeBuses(song: Song, { buses: ids, order }: Of<"removeBuses">): Applied {
+  const buses = ids.map((id) => find(song.buses, id, "bus"));
+  const left = song.buses.filter((b) => !ids.includes(b.id));
+  return {
+    song: { ...song, buses: inOrder(left, order, "bus") },
+    inverse: { op: "addBuses", buses, order: idsOf(song.buses) },
+  };
+}
+
+function several(song: Song, { operations }: Of<"several">): Applied {
+  let now = song;
+  const inverses: Operation[] = [];
+  for (const one of operations) {
+    const applied = applyChecked(now, one);
+    now = applied.song;
+    inverses.unshift(applied.inverse);
+  }
+  return { song: now, inverse: { op: "several", operations: inverses } };
+}
+
 /** As `applyOperation`, for operations that were checked where they came from. */
 export function applyChecked(song: Song, o: Operation): Applied {
   switch (o.op) {
@@ -120,87 +195,31 @@ export function applyChecked(song: Song, o: Operation): Applied {
         song: { ...song, ...o.values },
         inverse: { op: "setSong", values: pick(song, Object.keys(o.values)) as SongValues },
       };
-    case "setMic": {
-      const mic = find(song.mics, o.mic, "mic");
-      const inverse: Operation = { ...o, values: pick(mic, Object.keys(o.values)) as MicValues };
-      return withMics(song, replace(song.mics, { ...mic, ...o.values }), inverse);
-    }
-    case "setBus": {
-      const bus = find(song.buses, o.bus, "bus");
-      if (bus.output === null && o.values.output)
-        throw new RangeError("the kit is the end and goes nowhere else");
-      return {
-        song: { ...song, buses: replace(song.buses, { ...bus, ...o.values }) },
-        inverse: { ...o, values: pick(bus, Object.keys(o.values)) as BusValues },
-      };
-    }
-    case "setProcessor": {
-      const owner = findOwner(song, o.owner);
-      const [chain, inverse] = changeProcessor(owner.chain, o);
-      return { song: withOwner(song, { ...owner, chain }), inverse };
-    }
-    case "setChain": {
-      const owner = findOwner(song, o.owner);
-      checkChain(o.chain, `the chain of ${nameOf(owner)}`, isMic(owner));
-      return { song: withOwner(song, { ...owner, chain: o.chain }), inverse: { ...o, chain: owner.chain } };
-    }
     case "renamePieces":
       return {
         song: renamePieces(song, o.names),
         inverse: { op: "renamePieces", names: reversedNames(o.names) },
       };
-    case "setSends": {
-      const owner = findOwner(song, o.owner);
-      for (const send of o.sends) find(song.buses, send.bus, "bus");
-      return { song: withOwner(song, { ...owner, sends: o.sends }), inverse: { ...o, sends: owner.sends } };
-    }
+    case "setMic":
+      return setMic(song, o);
+    case "setBus":
+      return setBus(song, o);
+    case "setProcessor":
+      return setProcessor(song, o);
+    case "setChain":
+      return setChain(song, o);
+    case "setSends":
+      return setSends(song, o);
     case "addMics":
-      return withMics(song, withMore(song.mics, o.mics, o.order, "mic"), {
-        op: "removeMics",
-        mics: idsOf(o.mics),
-        order: idsOf(song.mics),
-      });
-    case "removeMics": {
-      const gone = o.mics.map((id) => find(song.mics, id, "mic"));
-      return withMics(
-        song,
-        inOrder(
-          song.mics.filter((m) => !o.mics.includes(m.id)),
-          o.order,
-          "mic",
-        ),
-        { op: "addMics", mics: gone, order: idsOf(song.mics) },
-      );
-    }
+      return addMics(song, o);
+    case "removeMics":
+      return removeMics(song, o);
     case "addBuses":
-      return {
-        song: { ...song, buses: withMore(song.buses, o.buses, o.order, "bus") },
-        inverse: { op: "removeBuses", buses: idsOf(o.buses), order: idsOf(song.buses) },
-      };
-    case "removeBuses": {
-      const gone = o.buses.map((id) => find(song.buses, id, "bus"));
-      return {
-        song: {
-          ...song,
-          buses: inOrder(
-            song.buses.filter((b) => !o.buses.includes(b.id)),
-            o.order,
-            "bus",
-          ),
-        },
-        inverse: { op: "addBuses", buses: gone, order: idsOf(song.buses) },
-      };
-    }
-    case "several": {
-      let now = song;
-      const inverses: Operation[] = [];
-      for (const one of o.operations) {
-        const applied = applyChecked(now, one);
-        now = applied.song;
-        inverses.unshift(applied.inverse);
-      }
-      return { song: now, inverse: { op: "several", operations: inverses } };
-    }
+      return addBuses(song, o);
+    case "removeBuses":
+      return removeBuses(song, o);
+    case "several":
+      return several(song, o);
   }
 }
 

@@ -3,7 +3,13 @@ import { basename, join } from "node:path";
 import { checkKit, remainderDb, type Delivered } from "../../core/deliver/checks";
 import { checkDelivery, deliveredFrames, timeReferenceOf, type Delivery } from "../../core/deliver/delivery";
 import { gainToTarget, peakCeiling, type TargetGain } from "../../core/deliver/loudnessTarget";
-import { memoryReader, renderSong, type RenderOptions, type SongReader } from "../../core/engine/renderSong";
+import {
+  memoryReader,
+  renderSong,
+  type RenderOptions,
+  type RenderSink,
+  type SongReader,
+} from "../../core/engine/renderSong";
 import { processChain } from "../../core/engine/processChain";
 import { responses, responsesOf } from "../../core/engine/responses";
 import { asRendered } from "../../core/engine/asRendered";
@@ -101,6 +107,61 @@ const changed =
     );
   };
 
+/** Folders of what is delivered; the raw one holds what is finished behind the render. */
+function makeFolders(folder: string, { stems, buses }: Delivery, raw: string | null): void {
+  mkdirSync(folder, { recursive: true });
+  if (stems) mkdirSync(join(folder, "stems"), { recursive: true });
+  if (buses) mkdirSync(join(folder, "buses"), { recursive: true });
+  if (raw) mkdirSync(raw, { recursive: true });
+}
+
+/** A file that is written while the song is rendered. */
+interface OpenFile {
+  readonly file: WavFile;
+  /** Where it lies until it is finished. */
+  readonly raw: string;
+  /** Frames of the render that have passed. */
+  at: number;
+}
+
+/** Takes what is rendered into its files, and what is needed of it for the measures; frames [from, to) of the song. */
+function sinkInto(
+  files: ReadonlyMap<string, OpenFile>,
+  keeper: KitKeeper,
+  song: Song,
+  from: number,
+  to: number,
+): RenderSink {
+  const straight = new Set(song.buses.filter((b) => b.output === kitOf(song).id).map((b) => `bus:${b.id}`));
+  return (name, channels, frames) => {
+    const open = files.get(name);
+    if (!open) return;
+    const [first, last] = [Math.max(0, from - open.at), Math.min(frames, to - open.at)];
+    open.at += frames;
+    if (last <= first) return;
+    const cut = channels.map((x) => x.subarray(first, last));
+    keeper.take(name, open.at - frames + first - from, cut, straight.has(name));
+    open.file.write(cut, last - first);
+  };
+}
+
+/** What was kept of the kit, measured as it is delivered. */
+function measuredKit(
+  { kit, sumDb }: KitKeeper,
+  gain: TargetGain,
+  sampleRate: number,
+  why: string,
+): Delivered {
+  const finished = changed(gain, true, sampleRate)(kit);
+  return {
+    kit: measureAudio(finished, sampleRate),
+    checks: checkKit(finished, sampleRate),
+    gain,
+    sumDb,
+    sumWhy: why,
+  };
+}
+
 /**
  * Renders what is asked for of a song into files: the kit, stems/ and buses/, all of one first frame and one length. A file appears
  * only when it is whole; what was begun goes when it breaks off, and files that were there before stay.
@@ -114,29 +175,20 @@ export async function renderFiles(
   { threads, whole, progress = () => {}, ...options }: RenderFilesOptions = {},
 ): Promise<Rendered> {
   checkDelivery(song, delivery);
+  const { sampleRate } = song;
   const { from, to } = deliveredFrames(song, delivery);
   const outputs = outputFiles(song, folder, delivery);
   const rawFolder = join(folder, ".raw");
-  mkdirSync(folder, { recursive: true });
-  if (delivery.stems) mkdirSync(join(folder, "stems"), { recursive: true });
-  if (delivery.buses) mkdirSync(join(folder, "buses"), { recursive: true });
   const plain = isPlain(delivery);
-  if (!plain) mkdirSync(rawFolder, { recursive: true });
-  const { sampleRate } = song;
+  makeFolders(folder, delivery, plain ? null : rawFolder);
   const reference = timeReferenceOf(song);
-  const finishOf = (path: string): Finish => ({
-    path,
-    delivery,
-    sampleRate,
-    timeReference: reference === null ? null : reference + from,
-  });
+  const timeReference = reference === null ? null : reference + from;
+  const finishOf = (path: string): Finish => ({ path, delivery, sampleRate, timeReference });
   const why = sumWhy(song, delivery);
   const keeper = new KitKeeper(to - from, why === "");
-  const straight = new Set(song.buses.filter((b) => b.output === kitOf(song).id).map((b) => `bus:${b.id}`));
-  const files = new Map<string, { file: WavFile; raw: string; at: number }>();
+  const files = new Map<string, OpenFile>();
   try {
     await takeResponses(song, whole);
-    const read = await withLayers(song, reader, whole);
     for (const [name, { path, channels }] of outputs) {
       const raw = join(rawFolder, `${files.size}.wav`);
       const file = plain
@@ -145,48 +197,31 @@ export async function renderFiles(
       files.set(name, { file, raw, at: 0 });
     }
     const written = asRendered({ ...song, frames: Math.max(song.frames, to) });
-    const all = files.size === 1 ? "the kit" : `${files.size} files in one pass`;
-    const rendered = { kit: true, stems: delivery.stems, buses: delivery.buses };
+    const doing = files.size === 1 ? "the kit" : `${files.size} files in one pass`;
     await renderSong(
       written,
-      read,
-      rendered,
-      (name, channels, frames) => {
-        const open = files.get(name);
-        if (!open) return;
-        const [first, last] = [Math.max(0, from - open.at), Math.min(frames, to - open.at)];
-        open.at += frames;
-        if (last <= first) return;
-        const cut = channels.map((x) => x.subarray(first, last));
-        keeper.take(name, open.at - frames + first - from, cut, straight.has(name));
-        open.file.write(cut, last - first);
-      },
+      await withLayers(song, reader, whole),
+      { kit: true, stems: delivery.stems, buses: delivery.buses },
+      sinkInto(files, keeper, song, from, to),
       {
         runner: threadedRunner(written, threads),
-        progress: (share) => progress(share * (plain ? 1 : renderShare), all),
+        progress: (share) => progress(share * (plain ? 1 : renderShare), doing),
         ...options,
       },
     );
     for (const { file } of files.values()) file.close();
     const gain = gainToTarget(measureAudio(keeper.kit, sampleRate), delivery.target, delivery.limit);
-    const { sumDb } = keeper;
-    const kit = changed(gain, true, sampleRate)(keeper.kit);
+    const delivered = measuredKit(keeper, gain, sampleRate, why);
     let done = 0;
     for (const [name, { raw }] of plain ? [] : files) {
-      await finishFile(raw, finishOf(outputs.get(name)!.path), changed(gain, name === "kit", sampleRate));
-      done++;
+      const { path } = outputs.get(name)!;
+      await finishFile(raw, finishOf(path), changed(gain, name === "kit", sampleRate));
+      const share = ++done / files.size;
       progress(
-        renderShare + ((1 - renderShare) * done) / files.size,
-        `finishing ${basename(outputs.get(name)!.path)}, ${done} of ${files.size}`,
+        renderShare + (1 - renderShare) * share,
+        `finishing ${basename(path)}, ${done} of ${files.size}`,
       );
     }
-    const delivered = {
-      kit: measureAudio(kit, sampleRate),
-      checks: checkKit(kit, sampleRate),
-      gain,
-      sumDb,
-      sumWhy: why,
-    };
     return { paths: [...outputs.values()].map((o) => o.path), delivered };
   } catch (error) {
     for (const { file } of files.values()) file.abandon();
