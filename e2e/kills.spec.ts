@@ -64,7 +64,7 @@ async function importOne(rig: Rig, song: Promised, n: number): Promise<void> {
 async function editOne(rig: Rig, song: Promised, n: number): Promise<void> {
   const now = await ask<{ version: number; song: { mics: { id: string }[] } }>(rig, `/api/songs/${song.id}`);
   if (!now?.song.mics[0]) return;
-  const level = -(n % 60);
+  const level = 0 - (n % 60); // never -0, which JSON does not know
   const operation = { op: "setMic", mic: now.song.mics[0].id, values: { level } };
   if (
     await post(rig, `/api/songs/${song.id}/operations`, { version: now.version, label: "Level", operation })

@@ -1,24 +1,17 @@
 import { laneFrames, stereoPlace, type LaneMemory, type StereoPlace } from "../lanes/laneMemory";
 import type { Planar } from "../processor";
 import { DelayLine } from "../signal/delayLine";
-import { isMic, keysOf, kitOf, mixOrder } from "../song/graph";
-import { mainMic, type Bus, type Piece, type Song } from "../song/song";
-import { kitLatency } from "./cancelStage";
-import { ChainWeave } from "./chainWeave";
-import { LaneChain } from "./laneChain";
+import { kitOf } from "../song/graph";
+import { mainMic, type Piece, type Song } from "../song/song";
 import { adoptChain, setBeats, setHits, takeChain, type Adopted, type Lanes } from "./lanes";
-import { LateMic } from "./lateMic";
-import { chainKeys, micLatency } from "./micBank";
-import { tapOf, tapsNeeded, type MicTap } from "./micTaps";
-import { BusNode, Feed, Strip } from "./mixNodes";
-import { mixTimes, planUnits } from "./mixPlan";
+import type { LateMic } from "./lateMic";
+import { tapOf, type MicTap } from "./micTaps";
+import { Strip, type BusNode } from "./mixNodes";
+import { MixUnits, type Unit } from "./mixUnits";
 import type { PositionLine } from "./positionLine";
 import { SectionMap } from "./sectionValues";
 import { openWays } from "./solo";
 import { beatsOf, hitsInLoop, hitsOf, strokesMoved } from "./strokesOf";
-
-/** What is computed together: buses whose chains are woven together, or a mic that waits for a bus. */
-type Unit = { readonly mic: LateMic } | { readonly chain: Lanes | null; readonly buses: readonly BusNode[] };
 
 /**
  * Faders, sends and buses: takes the mics as their chains leave them, all equally late, and gives the kit. Every way through
@@ -76,81 +69,12 @@ export class Mixer {
 
   /** Makes a mixer unit by unit. Errors  TypeError without a kit bus, RangeError for a loop. */
   static *build(song: Song, memory: LaneMemory): Generator<void, Mixer> {
-    const micLate = micLatency(song);
-    const taps = tapsNeeded(song);
-    const places = taps.map((names) => names.map(() => stereoPlace(memory)));
-    const units: Unit[] = [];
-    const buses = new Map<string, BusNode>();
-    const late = new Map<string, LateMic>();
-    const order = mixOrder(song);
-    /** What is listened to by a bus or by a mic that waits: behind its chain, before its fader. */
-    const keySource = (id: string): { place: () => StereoPlace; late: number } => {
-      const bus = buses.get(id);
-      if (bus) return { place: () => bus.output, late: bus.late };
-      const waits = late.get(id);
-      if (waits) return { place: () => waits.place("centred"), late: waits.late };
-      const m = song.mics.findIndex((x) => x.id === id);
-      const place = places[m]![taps[m]!.indexOf("centred")]!;
-      return { place: () => place, late: micLate };
-    };
-    /** What comes into a bus from other buses and from mics that wait. */
-    const sourcesOf = (bus: Bus) =>
-      order.flatMap((owner) => {
-        const from = isMic(owner) ? late.get(owner.id) : buses.get(owner.id);
-        if (!from) return [];
-        const sends = owner.sends.flatMap((send, i) => {
-          if (send.bus !== bus.id) return [];
-          const place =
-            from instanceof LateMic
-              ? () => from.place(tapOf(send))
-              : send.from === "input"
-                ? () => from.input
-                : send.followsPan
-                  ? () => from.shaped
-                  : () => from.output;
-          const lateness = from instanceof BusNode && send.from === "input" ? from.arrival : from.late;
-          return [{ place, late: lateness, fader: from.strip.sends[i]!.fader }];
-        });
-        const straight =
-          owner.output === bus.id ? [{ place: () => from.faded, late: from.late, fader: null }] : [];
-        return [...straight, ...sends];
-      });
-    const planned = planUnits(song);
-    const times = mixTimes(song, planned);
-    for (const unit of planned) {
-      const owners = "mic" in unit ? [unit.mic] : unit.buses;
-      const keys = keysOf(owners[0]!);
-      const waited = keys.filter((id) => "buses" in unit || buses.has(id));
-      const sources = owners.map((o) => (isMic(o) ? [] : sourcesOf(o)));
-      const { arrival } = times.get(owners[0]!.id)!;
-      const feed = (s: { place: () => StereoPlace; late: number }, fader: Feed["fader"] | null) =>
-        new Feed(memory, s.place, arrival - s.late, fader);
-      const keyFeeds = new Map(waited.map((id) => [id, feed(keySource(id), null)]));
-      if ("mic" in unit) {
-        const mic = new LateMic(song, unit.mic, memory, taps, arrival, kitLatency(song), keyFeeds);
-        late.set(unit.mic.id, mic);
-        units.push({ mic });
-      } else {
-        const [first] = unit.buses as [Bus];
-        const owners = unit.buses.map((b) => ({ chain: b.chain, channels: 2 }));
-        const chain =
-          first.chain.length === 0
-            ? null
-            : owners.length > 1
-              ? new ChainWeave(memory, owners, song.sampleRate)
-              : new LaneChain(memory, owners, song.sampleRate, {
-                  keys: chainKeys(first.chain, keys, () => 2),
-                });
-        const nodes = unit.buses.map((bus, owner) => {
-          const feeds = sources[owner]!.map((s) => feed(s, s.fader));
-          return new BusNode(bus, memory, chain, owner, arrival, micLate, feeds, [...keyFeeds.values()]);
-        });
-        for (const node of nodes) buses.set(node.bus.id, node);
-        units.push({ chain, buses: nodes });
-      }
+    const units = new MixUnits(song, memory);
+    for (const unit of units.planned) {
+      units.add(unit);
       yield;
     }
-    return new Mixer(song, memory, units, places, taps, micLate);
+    return new Mixer(song, memory, units.made, units.places, units.taps, units.micLate);
   }
 
   /** Buses and mics that wait for one, with what runs in them. */

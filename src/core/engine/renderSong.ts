@@ -5,7 +5,7 @@ import { PositionLine } from "./positionLine";
 import { Mixer } from "./mixer";
 import { localRunner, type BankRunner } from "./bankRunner";
 import { RenderWindow, windowBytes, windowFrames } from "./renderWindow";
-import { readingsOf, readMic } from "./oneShots/readings";
+import { readingsOf, readMic, type Reading } from "./oneShots/readings";
 import { startingAt, type ReadSource } from "./timeline";
 import type { Song } from "../song/song";
 
@@ -39,6 +39,110 @@ interface Outlet {
   readonly latency: number;
 }
 
+/** A song on its way through the windows: read, through the mics on whatever threads there are, mixed here. */
+class Rendering {
+  private readonly windows: readonly RenderWindow[];
+  private readonly memories: readonly ArrayBufferLike[];
+  private readonly mixer: Mixer;
+  private readonly positions: PositionLine;
+  private readonly readers: readonly (readonly ReadSource[])[];
+  private readonly readings: readonly Reading[];
+  private readonly waiting: ReadonlySet<string>;
+  /** Frames until what came in last has come out. */
+  readonly total: number;
+
+  constructor(
+    private readonly song: Song,
+    reader: SongReader,
+    private readonly targets: RenderTargets,
+    private readonly sink: RenderSink,
+    private readonly runner: BankRunner,
+    private readonly prefetch: (from: number, count: number) => Promise<void>,
+  ) {
+    this.memories = Array.from({ length: windowsAtOnce }, () => runner.allocate(windowBytes(song)));
+    this.windows = this.memories.map((m) => new RenderWindow(song, m));
+    this.mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length + lateMics(song).size)));
+    this.mixer.reset(0);
+    this.positions = new PositionLine(this.mixer.latency);
+    this.readers = song.mics.map((m, i) =>
+      Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.layer ? 0 : m.start)),
+    );
+    this.readings = readingsOf(song);
+    this.waiting = new Set(this.mixer.lateMics.map((l) => l.mic.id));
+    this.total = song.frames + this.mixer.latency;
+  }
+
+  open(): void {
+    this.runner.open(this.windows, this.memories);
+  }
+
+  /** Reads the window at a frame and sets the mics to work on it; `done` when they are through. */
+  async begin(at: number): Promise<{ done: Promise<void> }> {
+    await this.prefetch(at, windowFrames);
+    const index = indexOf(at);
+    const { inputs } = this.windows[index]!;
+    const count = Math.max(0, Math.min(windowFrames, this.song.frames - at));
+    this.readers.forEach((channels, m) =>
+      channels.forEach((read, ch) => {
+        const x = inputs[m]![ch]!;
+        readMic(this.readings[m]!, read, at, count, x);
+        x.fill(0, count);
+      }),
+    );
+    const done = this.runner.run(index, at);
+    done.catch(() => {}); // awaited when its window's turn has come
+    return { done };
+  }
+
+  /** Mixes the window at a frame, whose mics are through, and writes what is wanted. */
+  finish(at: number): void {
+    const { targets, waiting } = this;
+    const { outputs, stems, inputs } = this.windows[indexOf(at)]!;
+    if (targets.stems) this.writeStems(stems, at);
+    if (!targets.kit && !targets.buses && waiting.size === 0) return;
+    const ready = outputs.map((taps, m) => (waiting.has(this.song.mics[m]!.id) ? [] : taps));
+    for (let b = 0; b < windowFrames && at + b < this.total; b += laneFrames) {
+      const cut = (x: Float32Array) => x.subarray(b, b + laneFrames);
+      this.positions.put(at + b);
+      this.mixer.process(
+        ready.map((taps) => taps.map((channels) => channels.map(cut))),
+        inputs.map((channels) => channels.map(cut)),
+        this.positions,
+      );
+      this.writeMixed(at + b);
+    }
+  }
+
+  private writeStems(stems: readonly (readonly Float32Array[])[], at: number): void {
+    this.song.mics.forEach((m, i) => {
+      if (this.waiting.has(m.id)) return;
+      const latency = chainLatency(m.chain, this.song.sampleRate);
+      this.write({ name: `stem:${m.id}`, latency }, stems[i]!, at, windowFrames);
+    });
+  }
+  /** What the mixer has just given. */
+  private writeMixed(at: number): void {
+    const { mixer, targets } = this;
+    if (targets.kit) this.write({ name: "kit", latency: mixer.latency }, mixer.output, at, laneFrames);
+    if (targets.stems)
+      for (const { mic, node } of mixer.lateMics)
+        this.write({ name: `stem:${mic.id}`, latency: node.latency }, node.channels, at, laneFrames);
+    if (!targets.buses) return;
+    for (const { id } of this.song.buses) {
+      const { latency, buffers } = mixer.busOutput(id);
+      this.write({ name: `bus:${id}`, latency }, buffers, at, laneFrames);
+    }
+  }
+  /** Hands on what lies within the song, its latency taken off. */
+  private write(outlet: Outlet, channels: readonly Float32Array[], at: number, count: number): void {
+    const from = Math.max(0, outlet.latency - at);
+    const to = Math.min(count, this.song.frames + outlet.latency - at);
+    if (to > from)
+      this.sink(outlet.name, from === 0 ? channels : channels.map((b) => b.subarray(from)), to - from);
+  }
+}
+const indexOf = (at: number): number => (at / windowFrames) % windowsAtOnce;
+
 /**
  * Renders the whole song offline, the same samples as live play from the start, whatever the number of threads: mics run
  * apart, and the mix of what they give is made on this thread in one order.
@@ -51,83 +155,22 @@ export async function renderSong(
   sink: RenderSink,
   { progress = () => {}, prefetch = async () => {}, runner = localRunner(song) }: RenderOptions = {},
 ): Promise<void> {
-  const memories = Array.from({ length: windowsAtOnce }, () => runner.allocate(windowBytes(song)));
-  const windows = memories.map((m) => new RenderWindow(song, m));
-  const mixer = finished(Mixer.build(song, LaneMemory.for(song.buses.length + lateMics(song).size)));
-  mixer.reset(0);
-  const positions = new PositionLine(mixer.latency);
-  const readers = song.mics.map((m, i) =>
-    Array.from({ length: m.channels }, (_, ch) => startingAt(reader(i, ch), m.layer ? 0 : m.start)),
-  );
-  const readings = readingsOf(song);
-  const total = song.frames + mixer.latency;
-  const write = (outlet: Outlet, channels: readonly Float32Array[], at: number, count: number) => {
-    const from = Math.max(0, outlet.latency - at);
-    const to = Math.min(count, song.frames + outlet.latency - at);
-    if (to > from)
-      sink(outlet.name, from === 0 ? channels : channels.map((b) => b.subarray(from)), to - from);
-  };
-  /** Reads a window and sets the mics to work on it; `done` when they are through. */
-  const begin = async (index: number, at: number): Promise<{ done: Promise<void> }> => {
-    await prefetch(at, windowFrames);
-    const { inputs } = windows[index]!;
-    readers.forEach((channels, m) =>
-      channels.forEach((read, ch) => {
-        const x = inputs[m]![ch]!;
-        const count = Math.max(0, Math.min(windowFrames, song.frames - at));
-        readMic(readings[m]!, read, at, count, x);
-        x.fill(0, count);
-      }),
-    );
-    const done = runner.run(index, at);
-    done.catch(() => {}); // awaited when its window's turn has come
-    return { done };
-  };
-  const waiting = new Map(mixer.lateMics.map((l) => [l.mic.id, l]));
-  const finish = (index: number, at: number): void => {
-    const { outputs, stems, inputs } = windows[index]!;
-    if (targets.stems)
-      song.mics.forEach((m, i) => {
-        if (waiting.has(m.id)) return;
-        const latency = chainLatency(m.chain, song.sampleRate);
-        write({ name: `stem:${m.id}`, latency }, stems[i]!, at, windowFrames);
-      });
-    if (!targets.kit && !targets.buses && waiting.size === 0) return;
-    const ready = outputs.map((taps, m) => (waiting.has(song.mics[m]!.id) ? [] : taps));
-    for (let b = 0; b < windowFrames && at + b < total; b += laneFrames) {
-      const cut = (x: Float32Array) => x.subarray(b, b + laneFrames);
-      positions.put(at + b);
-      mixer.process(
-        ready.map((taps) => taps.map((channels) => channels.map(cut))),
-        inputs.map((channels) => channels.map(cut)),
-        positions,
-      );
-      if (targets.kit) write({ name: "kit", latency: mixer.latency }, mixer.output, at + b, laneFrames);
-      if (targets.stems)
-        for (const { mic, node } of mixer.lateMics)
-          write({ name: `stem:${mic.id}`, latency: node.latency }, node.channels, at + b, laneFrames);
-      if (targets.buses)
-        for (const { id } of song.buses) {
-          const { latency, buffers } = mixer.busOutput(id);
-          write({ name: `bus:${id}`, latency }, buffers, at + b, laneFrames);
-        }
-    }
-  };
+  const rendering = new Rendering(song, reader, targets, sink, runner, prefetch);
+  const { total } = rendering;
   try {
-    runner.open(windows, memories);
+    rendering.open();
     const begun: { done: Promise<void> }[] = [];
     let next = 0;
-    const indexOf = (at: number): number => (at / windowFrames) % windowsAtOnce;
     const fill = async () => {
       for (; begun.length < windowsAtOnce - 1 && next < total; next += windowFrames)
-        begun.push(await begin(indexOf(next), next));
+        begun.push(await rendering.begin(next));
     };
     for (let at = 0; at < total; at += windowFrames) {
       await fill();
       await begun.shift()!.done;
       // While the mics work on the next windows, this one is mixed.
       await fill();
-      finish(indexOf(at), at);
+      rendering.finish(at);
       progress(Math.min(1, at / total));
     }
   } finally {

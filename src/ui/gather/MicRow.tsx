@@ -75,6 +75,26 @@ function LabelChoice<T extends string>({ mic, what, value, known, names, take }:
   );
 }
 
+function TakeOut({ mic }: { mic: Mic }) {
+  const song = useSong((s) => s.song!);
+  return (
+    <Button
+      size="sm"
+      variant="link"
+      aria-label={`Take ${mic.file} out of the song`}
+      onClick={(event) => {
+        event.stopPropagation();
+        useSong.getState().change(`Take ${shortName(mic.file)} out`, {
+          op: "several",
+          operations: withoutMics(song, [mic.id]),
+        });
+      }}
+    >
+      <Trash aria-hidden />
+    </Button>
+  );
+}
+
 interface RowProps {
   readonly mic: Mic;
   readonly marked: boolean;
@@ -132,20 +152,7 @@ export function MicRow({ mic: m, marked, mark, label }: RowProps) {
         {remarks.join("; ")}
       </td>
       <td>
-        <Button
-          size="sm"
-          variant="link"
-          aria-label={`Take ${m.file} out of the song`}
-          onClick={(event) => {
-            event.stopPropagation();
-            useSong.getState().change(`Take ${shortName(m.file)} out`, {
-              op: "several",
-              operations: withoutMics(song, [m.id]),
-            });
-          }}
-        >
-          <Trash aria-hidden />
-        </Button>
+        <TakeOut mic={m} />
       </td>
     </tr>
   );

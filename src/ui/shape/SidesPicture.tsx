@@ -10,7 +10,7 @@ import { useEvidence } from "../shared/evidenceClient";
 import { shortName, signed } from "../shared/format";
 import { Nothing } from "../shared/Nothing";
 import { colorOf } from "../shared/owners";
-import { frequencyAxis, Legend, Plot, type Series } from "../shared/Plot";
+import { frequencyAxis, Legend, Plot, type Mark, type Series } from "../shared/Plot";
 import { useParams } from "../shared/ProcessorPanel";
 import { useSong } from "../shared/songStore";
 import { strokesIn } from "../../core/shape/heardDrums";
@@ -32,6 +32,14 @@ function told(value: FoldLoss, corner: number, folds: boolean): string {
   return `${set}folded whole: ${signed(foldedBelow(value, Infinity), 1)} dB, at worst ${signed(lossDb[worst]!, 0)} dB at ${frequencies[worst]!.toFixed(0)} Hz`;
 }
 
+const cornerMark = (corner: number, folds: boolean, drag: Mark["drag"]): Mark => ({
+  id: "below",
+  axis: "x",
+  value: Math.max(frequencyAxis.min, corner),
+  label: folds ? `folded below ${corner.toFixed(0)} Hz: drag` : "nothing is folded: drag",
+  ...(drag && { drag }),
+});
+
 /** What is lost of the strokes where the sides of a pair or bus are folded to one, by frequency, and below the corner that is set. */
 export function SidesPicture({ owner, state, below }: Props) {
   const song = useSong((s) => s.song!);
@@ -51,6 +59,13 @@ export function SidesPicture({ owner, state, below }: Props) {
   const spec = processorType(state.type).params[below] as NumberParam;
   const corner = state.params[below] as number;
   const folds = corner > spec.min;
+  const mark = cornerMark(corner, folds, (x, done) =>
+    set(
+      { [below]: Math.round(Math.min(spec.max, Math.max(spec.min, x))) },
+      done,
+      state.on ? undefined : true,
+    ),
+  );
   return (
     <>
       <h2>
@@ -75,20 +90,7 @@ export function SidesPicture({ owner, state, below }: Props) {
           series={series}
           x={frequencyAxis}
           y={{ label: "Change when folded, dB", min: -20, max: 1 }}
-          marks={[
-            {
-              id: "below",
-              axis: "x",
-              value: Math.max(frequencyAxis.min, corner),
-              label: folds ? `folded below ${corner.toFixed(0)} Hz: drag` : "nothing is folded: drag",
-              drag: (x, done) =>
-                set(
-                  { [below]: Math.round(Math.min(spec.max, Math.max(spec.min, x))) },
-                  done,
-                  state.on ? undefined : true,
-                ),
-            },
-          ]}
+          marks={[mark]}
         />
       </div>
     </>

@@ -65,13 +65,99 @@ const groupsOf = (piece: Piece): number[] =>
 /** How little a row's energy is explained: Itakura-Saito divergence, at most 4. */
 const divergence = (ratio: number): number => Math.min(4, ratio - Math.log(ratio) - 1);
 
+/** How the energy at an instant is explained with a source and without it. */
+interface Explanation {
+  /** Energy of the source in its own row, and all that is expected there. */
+  own: number;
+  all: number;
+  /** Mean by which its own row is missed, dB; 15 where nothing tells. */
+  misfit: number;
+  /** What explaining gains with it, in its own row and in others. */
+  gainOwn: number;
+  gainOther: number;
+}
+function explain(
+  { floor, weights }: Explained,
+  heard: ArrayLike<number>,
+  without: Float64Array,
+  print: ArrayLike<number> | null,
+  loudness: number,
+  row: number,
+): Explanation {
+  let [own, all, misfit, used, gainOwn, gainOther] = [0, 1e-30, 0, 0, 0, 0];
+  for (let r = 0; r < heard.length && print; r++) {
+    const e = heard[r]! + floor[r]!;
+    const mine = loudness * print[r]!;
+    const isOwn = r >= row * bands && r < (row + 1) * bands;
+    if (!isOwn && mine < negligible * without[r]!) continue;
+    const gain = divergence(e / without[r]!) - divergence(e / (without[r]! + mine));
+    if (!isOwn) {
+      gainOther += gain * weights[r]!;
+      continue;
+    }
+    gainOwn += gain;
+    own += mine;
+    all += mine + without[r]!;
+    if (print[r]! > 0.01) {
+      misfit += Math.abs(clip(decibels(e / (mine + without[r]!)), -15, 15));
+      used++;
+    }
+  }
+  return { own, all, misfit: used > 0 ? misfit / used : 15, gainOwn, gainOther };
+}
+
+/** Loudest of the source just before an instant, a little before, and just behind, against it; dB. */
+function aroundInstant(
+  { instants }: Explained,
+  acts: readonly number[],
+  i: number,
+  hop: number,
+): [before: number, lately: number, behind: number] {
+  const { column } = instants[i]!;
+  const against = (j: number): number => decibels(acts[j]! / (acts[i]! + 1e-20));
+  let [before, lately, behind] = [-60, -60, -60];
+  for (let j = i - 1; j >= 0; j--) {
+    const ago = (column - instants[j]!.column) * hop;
+    if (ago >= 0.16) break;
+    if (ago < 0.05) before = Math.max(before, against(j));
+    else lately = Math.max(lately, against(j));
+  }
+  for (let j = i + 1; j < instants.length && (instants[j]!.column - column) * hop < 0.05; j++)
+    behind = Math.max(behind, against(j));
+  return [before, lately, behind];
+}
+
+/** Loudest of the other sources at an instant, by group, dB against their loud strokes. */
+function loudestOthers(prints: Explained, i: number, groups: readonly (readonly number[])[]): number[] {
+  const loudest = [-40, -40, -40, -40, -40];
+  for (let q = 0; q < prints.pieces.length; q++) {
+    const heardThere = Math.min(6, prints.relative(i, q));
+    for (const group of groups[q]!) if (heardThere > loudest[group]!) loudest[group] = heardThere;
+  }
+  return loudest;
+}
+
+/** How a source rings at its instants: cymbals by their own row, or the overhead that hears them loudest; others not. */
+function ringsOf(prints: Explained, source: Source, row: number): (i: number) => number[] {
+  const silent = ringNames.map(() => 0);
+  if (!isCymbal(source)) return () => silent;
+  const { pieces, instants, rows, overheads } = prints;
+  return (i) => {
+    const loudestFar = (n: number) => prints.own(i, n)[4]! + prints.own(i, n)[5]!;
+    const heardIn = pieces.includes(source)
+      ? row
+      : overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a));
+    return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
+  };
+}
+
 /**
  * What speaks for and against a stroke of one source at every instant; dB where nothing else is said.
  * Shape   one row an instant, values as in featureNames; no values where the source's row hears less than `least` dB against its
  *         loud strokes. The rhythm is filled in later (`addRhythm`).
  */
 export function strokeFeatures(prints: Explained, source: Source, least = -Infinity): Float64Array[] {
-  const { pieces, instants, rows, floor, weights } = prints;
+  const { pieces, instants, rows, floor } = prints;
   const k = prints.sources.indexOf(source);
   const row = prints.rowOf(source);
   const levels = instants.map((_, i) => prints.level(i, source));
@@ -80,15 +166,7 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
   const strong = [...acts].sort((a, b) => b - a)[5] ?? 0;
   const { hop } = rows[row]!.energies;
   const print = k < 0 ? null : prints.prints[k]!;
-  const silent = ringNames.map(() => 0);
-  const rings = (i: number): number[] => {
-    if (!isCymbal(source)) return silent;
-    const loudestFar = (n: number) => prints.own(i, n)[4]! + prints.own(i, n)[5]!;
-    const heardIn = pieces.includes(source)
-      ? row
-      : prints.overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a));
-    return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
-  };
+  const rings = ringsOf(prints, source, row);
   const without = new Float64Array(floor.length);
   const seconds = rows.flatMap((r, n) =>
     n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
@@ -104,40 +182,9 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     prints.withoutOne(i, k, without);
     const plain = overIn(row);
     const over = plain.map((v) => clip(v, -12, 30));
-    let [own, all, misfit, used, gainOwn, gainOther] = [0, 1e-30, 0, 0, 0, 0];
-    for (let r = 0; r < heard.length && print; r++) {
-      const e = heard[r]! + floor[r]!;
-      const mine = a * print[r]!;
-      const isOwn = r >= row * bands && r < (row + 1) * bands;
-      if (!isOwn && mine < negligible * without[r]!) continue;
-      const gain = divergence(e / without[r]!) - divergence(e / (without[r]! + mine));
-      if (!isOwn) {
-        gainOther += gain * weights[r]!;
-        continue;
-      }
-      gainOwn += gain;
-      own += mine;
-      all += mine + without[r]!;
-      if (print[r]! > 0.01) {
-        misfit += Math.abs(clip(decibels(e / (mine + without[r]!)), -15, 15));
-        used++;
-      }
-    }
-    let [before, lately, behind] = [-60, -60, -60];
-    for (let j = i - 1; j >= 0; j--) {
-      const ago = (instant.column - instants[j]!.column) * hop;
-      if (ago >= 0.16) break;
-      const against = decibels(acts[j]! / (a + 1e-20));
-      if (ago < 0.05) before = Math.max(before, against);
-      else lately = Math.max(lately, against);
-    }
-    for (let j = i + 1; j < instants.length && (instants[j]!.column - instant.column) * hop < 0.05; j++)
-      behind = Math.max(behind, decibels(acts[j]! / (a + 1e-20)));
-    const loudest = [-40, -40, -40, -40, -40];
-    for (let q = 0; q < pieces.length; q++) {
-      const heardThere = Math.min(6, prints.relative(i, q));
-      for (const group of others[q]!) if (heardThere > loudest[group]!) loudest[group] = heardThere;
-    }
+    const { own, all, misfit, gainOwn, gainOther } = explain(prints, heard, without, print, a, row);
+    const [before, lately, behind] = aroundInstant(prints, acts, i, hop);
+    const loudest = loudestOthers(prints, i, others);
     let [far, second] = [-12, -12];
     for (const n of prints.overheads) far = Math.max(far, overAt(n * bands + 4), overAt(n * bands + 5));
     for (const n of seconds) second = Math.max(second, bestMean(overIn(n), 3));
@@ -151,7 +198,7 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
       clip(decibels(own / Math.max(1e-30, all - own)), -30, 30),
       clip(gainOwn, -12, 24),
       clip(gainOther, -30, 30),
-      used > 0 ? misfit / used : 15,
+      misfit,
       clip(before, -40, 40),
       clip(lately, -40, 40),
       clip(behind, -40, 40),

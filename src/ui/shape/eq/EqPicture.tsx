@@ -103,7 +103,6 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
     () => (phaseShown ? phaseSeries(state, sampleRate) : []),
     [phaseShown, state, sampleRate],
   );
-  const taken = (frequency: number) => !bands.room || bands.near(frequency);
   return (
     <>
       <h2>
@@ -127,7 +126,7 @@ export function EqPicture({ owner, state }: { owner: Owner; state: ProcessorStat
       {tone && tones.value && (
         <PartialsRow
           found={tones.value}
-          taken={(p) => taken(p.frequency)}
+          taken={(p) => !bands.room || bands.near(p.frequency)}
           cut={(band) => bands.put(band, { fundamental: frequencyOf(tone.fundamental) })}
         />
       )}
