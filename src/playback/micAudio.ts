@@ -1,4 +1,5 @@
-import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
+import { decodeFrames } from "../core/file/decodeFrames";
+import type { SampleFormat } from "../core/file/sampleFormat";
 
 /** How audio lies in a stored file, as the server tells it. */
 interface StoredAudio {

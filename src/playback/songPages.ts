@@ -1,4 +1,5 @@
-import { decodeFrames, type SampleFormat } from "../core/file/sampleFormat";
+import { decodeFrames } from "../core/file/decodeFrames";
+import type { SampleFormat } from "../core/file/sampleFormat";
 import type { StreamMic } from "./messages";
 import { fetchMic } from "./micAudio";
 

@@ -1,6 +1,7 @@
 import { isAiff, readAiffHeader, readAiffMarkers } from "./aiff";
 import type { Audio, AudioInfo, Marker } from "./audioInfo";
-import { AudioFileError, checkNumbers, decodeFrames } from "./sampleFormat";
+import { decodeFrames } from "./decodeFrames";
+import { AudioFileError, checkNumbers } from "./sampleFormat";
 import { isWav, readWavHeader, readWavMarkers } from "./wav";
 
 /** True for a FLAC stream, which must be decoded as a whole (RFC 9639, section 8). */

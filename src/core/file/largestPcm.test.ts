@@ -1,7 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import { randomSource } from "../signal/random";
 import { largestPcm, type PlainPcm } from "./largestPcm";
-import { bytesOf, decodeFrames } from "./sampleFormat";
+import { decodeFrames } from "./decodeFrames";
+import { bytesOf } from "./sampleFormat";
 
 const formats: readonly PlainPcm[] = ["pcm16", "pcm24"];
 

@@ -1,7 +1,8 @@
 import { closeSync, openSync, readSync, statSync } from "node:fs";
 import { isFlac, readAudioHeader } from "../../core/file/audioFile";
 import type { AudioInfo } from "../../core/file/audioInfo";
-import { AudioFileError, checkNumbers, decodeFrames } from "../../core/file/sampleFormat";
+import { decodeFrames } from "../../core/file/decodeFrames";
+import { AudioFileError, checkNumbers } from "../../core/file/sampleFormat";
 import type { ReadSource } from "../../core/engine/timeline";
 
 /** Bytes at the beginning of a file within which its audio begins. */

@@ -1,7 +1,8 @@
 import { behindAudio, isFlac, readAudioHeader, readMarkers } from "../../core/file/audioFile";
 import type { AudioInfo, Marker } from "../../core/file/audioInfo";
 import { isPlainPcm, largestPcm } from "../../core/file/largestPcm";
-import { AudioFileError, checkNumbers, decodeFrames, type SampleFormat } from "../../core/file/sampleFormat";
+import { decodeFrames } from "../../core/file/decodeFrames";
+import { AudioFileError, checkNumbers, type SampleFormat } from "../../core/file/sampleFormat";
 import { WholeFrames } from "../../core/file/wholeFrames";
 import { LargestSample } from "./largestSample";
 

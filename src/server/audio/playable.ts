@@ -1,6 +1,7 @@
 import { readAudioHeader } from "../../core/file/audioFile";
 import type { AudioInfo } from "../../core/file/audioInfo";
-import { AudioFileError, decodeFrames } from "../../core/file/sampleFormat";
+import { decodeFrames } from "../../core/file/decodeFrames";
+import { AudioFileError } from "../../core/file/sampleFormat";
 import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWrite";
 import { randomSource } from "../../core/signal/random";
 import { gainToDb } from "../../core/signal/level";

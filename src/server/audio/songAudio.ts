@@ -1,4 +1,4 @@
-import { decodeFrames } from "../../core/file/sampleFormat";
+import { decodeFrames } from "../../core/file/decodeFrames";
 import { WholeFrames } from "../../core/file/wholeFrames";
 import { placeStrokes, type PlacedSound } from "../../core/engine/oneShots/placeStrokes";
 import { readLayer } from "../../core/engine/oneShots/readLayer";
