@@ -5,13 +5,10 @@ import { isFree } from "../../core/song/chain";
 import { isMic, kitOf, type Owner } from "../../core/song/graph";
 import { limits } from "../../core/song/limits";
 import { addedBus } from "../../core/song/parallelCopy";
-import { processorType } from "../../core/processors";
 import { ChainRow } from "../chain/ChainRow";
 import type { ProcessorState } from "../../core/song/song";
-import { KeyChoice } from "../shared/KeyChoice";
 import { Nothing } from "../shared/Nothing";
-import { ProcessorPanel } from "../shared/ProcessorPanel";
-import { ResponseChoice } from "../shared/ResponseChoice";
+import { ChainSettings } from "../shared/ChainSettings";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
 import { useProposals } from "../shared/useProposals";
@@ -22,7 +19,6 @@ import { AddPath } from "./AddPath";
 import { FaderMoves } from "./moves/FaderMoves";
 import { GraphPicture } from "./graph/GraphPicture";
 import { KitChecks } from "./KitChecks";
-import { KitDistance } from "../shared/KitDistance";
 import { KitFinish } from "./KitFinish";
 import { KitPlace } from "./KitPlace";
 import { MixTable } from "./mix/MixTable";
@@ -105,13 +101,7 @@ function Settings({ owner, state }: BenchProps) {
       {isKit && <KitPlace />}
       <FaderMoves owner={owner} />
       <SendsPanel owner={owner} />
-      {state && (
-        <ProcessorPanel key={state.id} owner={owner} state={state}>
-          {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
-          {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
-          <KitDistance owner={owner} state={state} />
-        </ProcessorPanel>
-      )}
+      {state && <ChainSettings key={state.id} owner={owner} state={state} />}
       {!isKit && open}
     </aside>
   );

@@ -9,12 +9,9 @@ import { isDrum, isShell, type Mic, type Piece, type ProcessorState } from "../.
 import { isQuick } from "../../core/shape/quick/turnQuick";
 import { ChainRow } from "../chain/ChainRow";
 import { shortName } from "../shared/format";
-import { KitDistance } from "../shared/KitDistance";
-import { KeyChoice } from "../shared/KeyChoice";
 import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
-import { ProcessorPanel } from "../shared/ProcessorPanel";
-import { ResponseChoice } from "../shared/ResponseChoice";
+import { ChainSettings } from "../shared/ChainSettings";
 import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
 import { useMic } from "../shared/useMic";
@@ -169,13 +166,7 @@ function ChainBench({ mic, piece, to }: ChainProps) {
           {own.map((p) => (
             <MeasuredCard key={p.id} proposal={p} />
           ))}
-          {state && (
-            <ProcessorPanel key={state.id} owner={owner} state={state}>
-              {processorType(state.type).listens && <KeyChoice owner={owner} state={state} />}
-              {processorType(state.type).responds && <ResponseChoice owner={owner} state={state} />}
-              <KitDistance owner={owner} state={state} />
-            </ProcessorPanel>
-          )}
+          {state && <ChainSettings key={state.id} owner={owner} state={state} />}
         </aside>
       </div>
     </>
