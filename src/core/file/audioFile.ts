@@ -42,7 +42,7 @@ export function readAudio(bytes: Uint8Array): Audio & { info: AudioInfo; markers
   const info = readAudioHeader(bytes, bytes.length);
   const channels = Array.from({ length: info.channels }, () => new Float32Array(info.frames));
   decodeFrames(bytes.subarray(info.dataStart), info, info.frames, channels);
-  checkNumbers(channels, 0);
+  checkNumbers(info.sampleFormat, channels, 0);
   const parts = [bytes.subarray(12, info.dataStart), bytes.subarray(behindAudio(info))];
   return { sampleRate: info.sampleRate, channels, info, markers: readMarkers(bytes, parts) };
 }

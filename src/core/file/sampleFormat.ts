@@ -37,8 +37,18 @@ export const bytesOf: Record<SampleFormat, number> = {
 /** Full scale so many times over is no audio: 60 dB above 0 dBFS. */
 const largestSample = 1000;
 
-/** Refuses samples that are not finite numbers, or beyond all audio; `from` is the frame at which the arrays begin. */
-export function checkNumbers(channels: readonly Float32Array[], from: number, frames = Infinity): void {
+/**
+ * Refuses samples that are not finite numbers, or beyond all audio; `from` is the frame at which the arrays begin. Whole
+ * numbers of a file are neither.
+ * Errors  AudioFileError.
+ */
+export function checkNumbers(
+  sampleFormat: SampleFormat,
+  channels: readonly Float32Array[],
+  from: number,
+  frames = Infinity,
+): void {
+  if (sampleFormat.startsWith("pcm")) return;
   for (const x of channels) {
     const count = Math.min(frames, x.length);
     for (let i = 0; i < count; i++)

@@ -60,7 +60,7 @@ export class DiskMic {
     this.at = -1;
     decodeFrames(bytes, this.info, count, this.piece);
     try {
-      checkNumbers(this.piece, from);
+      checkNumbers(this.info.sampleFormat, this.piece, from);
     } catch (error) {
       throw new Error(`${this.path} ${error instanceof Error ? error.message : String(error)}`);
     }

@@ -79,7 +79,7 @@ export class IncomingAudio {
     if ((this.decoded[0]?.length ?? 0) < frames)
       this.decoded = Array.from({ length: channels }, () => new Float32Array(frames));
     decodeFrames(bytes, { sampleFormat, channels }, frames, this.decoded);
-    checkNumbers(this.decoded, this.frames, frames);
+    checkNumbers(sampleFormat, this.decoded, this.frames, frames);
     this.largest.add(this.decoded, frames);
   }
   private takeTail(info: AudioInfo, chunk: Buffer, byteStart: number): void {
