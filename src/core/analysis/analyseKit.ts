@@ -165,7 +165,7 @@ export async function analyseKit(
   const came = recorded.map((m) => ({ ...m, channels: placed(m.channels, m.start ?? 0) }));
   const named = withoutFalsePairs(came);
   const mics = came.map((m, i) => ({ ...m, label: named[i]! }));
-  const peaks = mics.map((m) => gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
+  const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);
   const energiesOf = energyDesk(run, sampleRate, progress);

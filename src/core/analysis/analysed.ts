@@ -9,6 +9,8 @@ export interface RecordedMic {
   channels: Float32Array[];
   /** Frame of the song at which the channels begin; 0 when it is not told. */
   start?: number;
+  /** Largest sample, where that is known. */
+  peakDbfs?: number;
 }
 
 export interface AnalysedMic {

@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import fc from "fast-check";
 import { gainToDb, peakOf } from "../signal/level";
 import { noise, sine } from "../testing/signals";
 import type { Piece } from "../song/song";
@@ -40,4 +41,35 @@ describe("faults of a recording", () => {
   test("a constant offset is told", () => {
     expect(said(bursts(0.5).map((v) => v + 0.02)).join()).toMatch(/constant offset of 2\.\d %/);
   });
+});
+
+test("cut tops are those that a look at every sample finds, wherever windows begin", () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 1000 }),
+      fc.array(fc.tuple(fc.integer({ min: 0, max: 9990 }), fc.integer({ min: 1, max: 40 }), fc.boolean()), {
+        maxLength: 30,
+      }),
+      (seed, tops) => {
+        const x = noise(10_000, seed, 0.2);
+        for (const [at, frames, up] of tops) x.fill(up ? 0.9 : -0.9, at, at + frames);
+        const flats = ([1, -1] as const).flatMap((sign) => {
+          const extreme = x.reduce((most, v) => Math.max(most, sign * v), 0);
+          const found: number[] = [];
+          for (let i = 0; i < x.length; i++) {
+            const from = i;
+            while (i < x.length && sign * x[i]! >= extreme * (1 - 1e-4)) i++;
+            if (i - from >= 5) found.push(from);
+          }
+          return found;
+        });
+        const { clips } = findFaults([x], 8000);
+        // Less than three are waves; those within 50 ms are one place.
+        const sorted = flats.length < 3 ? [] : flats.sort((a, b) => a - b);
+        const places = sorted.filter((f, i) => i === 0 || f / 8000 - sorted[i - 1]! / 8000 > 0.05);
+        expect(clips.count).toBe(places.length);
+        expect(clips.times).toEqual(places.slice(0, 8).map((f) => f / 8000));
+      },
+    ),
+  );
 });

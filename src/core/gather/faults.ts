@@ -17,23 +17,27 @@ const dcWorth = 0.003;
 
 /** What one walk along a channel tells. */
 interface Walk {
-  readonly highest: number;
-  readonly lowest: number;
   readonly mean: number;
   /** RMS of the quietest twentieth of windows of 50 ms, dBFS. */
   readonly quietDb: number;
+  /** Frames of those windows, and how far each reaches to either side. */
+  readonly window: number;
+  readonly up: readonly number[];
+  readonly down: readonly number[];
 }
 
 function walk(x: Float32Array, sampleRate: number): Walk {
   const window = Math.round(0.05 * sampleRate);
   const levels: number[] = [];
-  let highest = 0;
-  let lowest = 0;
+  const up: number[] = [];
+  const down: number[] = [];
   let all = 0;
   for (let at = 0; at < x.length; at += window) {
     const end = Math.min(x.length, at + window);
     let sum = 0;
     let square = 0;
+    let highest = 0;
+    let lowest = 0;
     for (let i = at; i < end; i++) {
       const v = x[i]!;
       sum += v;
@@ -42,10 +46,12 @@ function walk(x: Float32Array, sampleRate: number): Walk {
       else if (v < lowest) lowest = v;
     }
     all += sum;
+    up.push(highest);
+    down.push(-lowest);
     if (end - at === window) levels.push(Math.sqrt(Math.max(0, square / window - (sum / window) ** 2))); // an offset is no noise
   }
   const quietDb = levels.length > 0 ? gainToDb(quantile(levels, 0.05)) : -Infinity;
-  return { highest, lowest, mean: x.length > 0 ? all / x.length : 0, quietDb };
+  return { mean: x.length > 0 ? all / x.length : 0, quietDb, window, up, down };
 }
 
 /**
@@ -57,8 +63,8 @@ export function findFaults(channels: readonly Float32Array[], sampleRate: number
   let dc = 0;
   let noiseDb = -Infinity;
   for (const x of channels) {
-    const { highest, lowest, mean, quietDb } = walk(x, sampleRate);
-    const cuts = [...cutTops(x, highest, 1, sampleRate), ...cutTops(x, -lowest, -1, sampleRate)];
+    const { mean, quietDb, window, up, down } = walk(x, sampleRate);
+    const cuts = [...cutTops(x, up, 1, window), ...cutTops(x, down, -1, window)].map((i) => i / sampleRate);
     // One long top at low frequency is a wave; a cut recording is cut again and again.
     if (cuts.length >= 3) times.push(...cuts);
     if (Math.abs(mean) > Math.abs(dc)) dc = mean;
@@ -69,18 +75,26 @@ export function findFaults(channels: readonly Float32Array[], sampleRate: number
   return { clips: { count: places.length, times: places.slice(0, timesKept) }, noiseDb, dc };
 }
 
-/** Instants at which the top on one side is cut flat, s. */
-function cutTops(x: Float32Array, extreme: number, sign: 1 | -1, sampleRate: number): number[] {
+/** Frames at which the top on one side is cut flat; `reach`: how far every window reaches to that side. */
+function cutTops(x: Float32Array, reach: readonly number[], sign: 1 | -1, window: number): number[] {
+  const extreme = reach.reduce((most, r) => Math.max(most, r), 0);
   if (extreme < 1e-3) return [];
   const found: number[] = [];
   const limit = extreme * (1 - flatShare);
+  const nextOf = (frame: number): number => Math.ceil((frame + 1) / flatFrames) * flatFrames - 1;
   // A flat top of so many frames holds one of every so many: only there it must be looked at closely.
   for (let i = flatFrames - 1; i < x.length; i += flatFrames) {
+    const w = Math.floor(i / window);
+    if (reach[w]! < limit) {
+      // Nothing in this window reaches so far.
+      i = nextOf((w + 1) * window) - flatFrames;
+      continue;
+    }
     if (sign * x[i]! < limit) continue;
     let from = i;
     while (from > 0 && sign * x[from - 1]! >= limit) from--;
     while (i < x.length && sign * x[i]! >= limit) i++;
-    if (i - from >= flatFrames) found.push(from / sampleRate);
+    if (i - from >= flatFrames) found.push(from);
   }
   return found;
 }

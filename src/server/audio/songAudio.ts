@@ -57,6 +57,24 @@ export async function readWhole(db: Db, placed: PlacedAudio): Promise<Float32Arr
   return mics[0]!;
 }
 
+/** Whole mics one after another, as `readWhole`; the next is on its way while one is decoded and worked on. */
+export async function* wholeMics(
+  db: Db,
+  placed: readonly PlacedAudio[],
+): AsyncGenerator<{ readonly channels: Float32Array[]; readonly start: number }> {
+  const ask = (i: number): Promise<Float32Array[]> | null => {
+    const asked = placed[i] ? readWhole(db, placed[i]) : null;
+    asked?.catch(() => {}); // told when its turn comes
+    return asked;
+  };
+  let next = ask(0);
+  for (const [i, { start }] of placed.entries()) {
+    const reading = next!;
+    next = ask(i + 1);
+    yield { channels: await reading, start };
+  }
+}
+
 /** Frames [from, from + count) of the song of all mics, whole: silence where a file is not. Shape  [mic][channel]. */
 export async function readStretch(
   db: Db,

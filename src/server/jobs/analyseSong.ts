@@ -8,7 +8,7 @@ import { applyAll, type Operation } from "../../core/song/operations";
 import { isLayer, type Mic, type Song } from "../../core/song/song";
 import { relabel } from "../../core/song/relabel";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
-import { audioOfMics, readWhole } from "../audio/songAudio";
+import { audioOfMics, wholeMics } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -32,18 +32,18 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
   try {
     // What a file tells by itself is looked at while the next is read, and while strokes are found.
     const looking: Promise<FileLook[]>[] = [];
-    for (const [i, one] of rows.entries()) {
-      const channels = await readWhole(pool(), one);
-      const look = threads.runBeside("look", [{ channels, start: one.start, sampleRate }]);
+    for await (const { channels, start } of wholeMics(pool(), rows)) {
+      const look = threads.runBeside("look", [{ channels, start, sampleRate }]);
       look.catch(() => {}); // told when all are waited for
       looking.push(look);
       audio.push(channels);
-      job.report((0.15 * (i + 1)) / rows.length, `reading mic ${i + 1} of ${rows.length}`);
+      job.report((0.15 * audio.length) / rows.length, `reading mic ${audio.length} of ${rows.length}`);
     }
     const labelled = mics.map((m, i) => ({
       file: m.file,
       label: { piece: m.piece, place: m.place, sure: m.sure },
       channels: audio[i]!,
+      peakDbfs: rows[i]!.audio.peakDbfs,
     }));
     const analysis = await analyseKit(labelled, sampleRate, {
       progress: (share) => job.report(0.15 + 0.6 * share, "finding strokes, phase and beats"),
