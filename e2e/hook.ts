@@ -11,6 +11,8 @@ export interface State {
   position: number;
   starved: number;
   playing: boolean;
+  /** Counts jumps of the playhead. */
+  generation: number;
 }
 export interface Captured {
   position: number;
@@ -25,3 +27,15 @@ export const capture = (page: Page, frames: number): Promise<Captured> =>
     const { position, channels } = await jubo.capture(n);
     return { position, left: Array.from(channels[0]!), right: Array.from(channels[1]!) };
   }, frames);
+
+/** The engine's next state. */
+export const nextState = (page: Page): Promise<State> =>
+  page.evaluate(
+    () =>
+      new Promise<State>((resolve) => {
+        const stop = (window as unknown as { jubo: Hook }).jubo.onState((s) => {
+          stop();
+          resolve(s);
+        });
+      }),
+  );

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
 import { barLines } from "../src/core/grid/bars";
-import { capture, type Hook } from "./hook";
-import { readSong } from "./songApi";
+import { capture, nextState, type Hook } from "./hook";
+import { expectSaved, readSong } from "./songApi";
 
 const rate = 48000;
 const rms = (x: number[]) => Math.sqrt(x.reduce((s, v) => s + v * v, 0) / x.length);
@@ -41,6 +41,23 @@ test("strokes of one drum follow each other, and the song stops behind the last"
   await page.keyboard.press("j");
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
   await expect(page.getByRole("button", { name: "Strokes" })).toHaveAttribute("aria-pressed", "false");
+});
+
+test("a change, and its undo, while it plays break nothing off", async ({ page }) => {
+  await openDemo(page);
+  await chooseSnare(page);
+  await play(page);
+  await expect.poll(async () => (await nextState(page)).position).toBeGreaterThan(rate / 2);
+  const before = await nextState(page);
+  await page.keyboard.press("m");
+  await expectSaved(page);
+  await page.keyboard.press("Control+z");
+  await expect(page.getByRole("button", { name: /^Redo/ })).toBeEnabled();
+  await expectSaved(page);
+  const after = await nextState(page);
+  expect(after.playing).toBe(true);
+  expect(after.position).toBeGreaterThan(before.position);
+  expect(after.generation).toBe(before.generation);
 });
 
 test("strokes of one drum are heard alone, and the song stays as it is", async ({ page }) => {

@@ -100,8 +100,10 @@ const tooltipOf = (canvas: HTMLCanvasElement, { x, y }: PlotProps) => ({
       const { of, text } = toldWhole(x, item.parsed.x!);
       return `${of} ${text}`;
     },
-    label: ({ dataset, parsed }: { dataset: { label?: string }; parsed: { y: number | null } }) =>
-      `${dataset.label}: ${toldWhole(y, parsed.y!).text}`,
+    label({ dataset, parsed }: { dataset: { label?: string }; parsed: { y: number | null } }) {
+      const { text } = toldWhole(y, parsed.y!);
+      return text === dataset.label ? text : `${dataset.label}: ${text}`;
+    },
   },
 });
 
