@@ -53,7 +53,7 @@ export function annotationsOf(
           label: {
             display: mark.label !== "",
             content: mark.label,
-            drawTime: "afterDraw", // over all lines
+            z: 1, // over all lines
             position: upright ? "start" : "end",
             color,
             backgroundColor: colorOf(canvas, "paper"),

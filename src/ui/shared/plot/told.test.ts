@@ -15,6 +15,8 @@ test("three digits, a true minus sign, or the words of the axis", () => {
 test.each([
   ["Frequency, Hz", 807.4, "Frequency", "807 Hz"],
   ["Time from the stroke, ms, over 62 strokes", -3, "Time from the stroke", "−3 ms"],
+  ["Delay of it, smp (drag the line)", 108, "Delay of it", "108 smp"],
+  ["early    Offset, ms    late", -3, "Offset", "−3 ms"],
   ["Events per 2 dB", 40, "Events per 2 dB", "40"],
 ])("%s: the unit behind the value", (label, value, of, text) => {
   expect(toldWhole({ label, min: 0, max: 1 }, value)).toEqual({ of, text });

@@ -6,9 +6,12 @@ export const told = ({ format }: AxisSpec, value: number): string => {
   return format ? format(short) : String(short).replace("-", "−");
 };
 
+/** What an axis says beside what it is called: in brackets, what can be done; apart, what its ends mean. */
+const aside = / \(.*\)$|^\S+ {2,}| {2,}\S+$/g;
+
 /** A value with its unit, and of what it is one: an axis is called "Frequency, Hz" or "Level, dB, over 40 strokes". */
 export function toldWhole(axis: AxisSpec, value: number): { readonly of: string; readonly text: string } {
-  const [of = "", unit = ""] = axis.label.split(", ");
+  const [of = "", unit = ""] = axis.label.replace(aside, "").split(", ");
   const text = told(axis, value);
   // Thousands that stand at the number belong to the unit.
   const thousands = unit !== "" && text.endsWith("k");
