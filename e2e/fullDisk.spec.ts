@@ -3,7 +3,7 @@ import { expect, test } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { mkdirSync, rmSync, statfsSync, writeFileSync } from "node:fs";
 import { noiseWav } from "./kit";
-import { bash, digest, freePort, npmStart } from "./ownServer";
+import { bash, digest, freePort, npmStart, stopped } from "./ownServer";
 import { readSong, sendFile } from "./songApi";
 
 const disk = "data/full";
@@ -12,7 +12,8 @@ const filler = `${disk}/filler`;
 
 /** True when this user may mount; elsewhere the codes alone are tested (src/server/errors.test.ts). */
 function mounted(): boolean {
-  bash("remove_cluster full");
+  // What a run that was broken off has left.
+  bash(`umount -l ${disk} 2>/dev/null || true; remove_cluster full`);
   mkdirSync(disk, { recursive: true });
   try {
     execFileSync("mount", ["-t", "tmpfs", "-o", "size=400m", "none", disk], { stdio: "ignore" });
@@ -93,8 +94,7 @@ test("a full disk: what does not fit is refused in words, what was taken is whol
     expect(await rendered()).toBe("done");
   } finally {
     await request.dispose();
-    npm.kill("SIGTERM");
-    await new Promise((resolve) => npm.once("exit", resolve));
+    await stopped(npm);
     execFileSync("umount", ["-l", disk]);
     rmSync(disk, { recursive: true, force: true });
     rmSync(uploads, { recursive: true, force: true });

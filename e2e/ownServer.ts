@@ -28,3 +28,29 @@ export function npmStart(cluster: string, port: number, more: Record<string, str
   };
   return spawn("npm", ["start"], { env: { ...env, ...more }, stdio: "ignore" });
 }
+
+/** A server without worker at a port, or a worker, on the database that the environment names. */
+export const startServer = (port: number, env: NodeJS.ProcessEnv = process.env): ChildProcess =>
+  spawn(process.execPath, ["dist/server.mjs"], {
+    stdio: "ignore",
+    env: {
+      ...env,
+      NODE_ENV: "production",
+      JUBO_OWN_WORKER: "no",
+      JUBO_HOST: "127.0.0.1",
+      JUBO_PORT: String(port),
+    },
+  });
+export const startWorker = (env: NodeJS.ProcessEnv): ChildProcess =>
+  spawn(process.execPath, ["dist/cli.mjs", "worker"], { stdio: "ignore", env });
+
+export const hasEnded = ({ exitCode, signalCode }: ChildProcess): boolean =>
+  exitCode !== null || signalCode !== null;
+
+/** Tells a process to stop, and waits until it has. */
+export async function stopped(one: ChildProcess): Promise<void> {
+  if (hasEnded(one)) return;
+  const end = new Promise((resolve) => one.once("exit", resolve));
+  one.kill("SIGTERM");
+  await end;
+}

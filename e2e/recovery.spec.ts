@@ -1,22 +1,13 @@
 import { spawn, type ChildProcess } from "node:child_process";
 import { expect, test, type APIRequestContext } from "@playwright/test";
 import { noiseWav } from "./kit";
-import { freePort } from "./ownServer";
+import { freePort, startServer } from "./ownServer";
 import { readSong, sendFile } from "./songApi";
 
 // A second server and worker on the same database, which may be killed.
-async function startServer(): Promise<{ url: string; server: ChildProcess }> {
+async function secondServer(): Promise<{ url: string; server: ChildProcess }> {
   const port = await freePort();
-  const server = spawn(process.execPath, ["dist/server.mjs"], {
-    stdio: "ignore",
-    env: {
-      ...process.env,
-      NODE_ENV: "production",
-      JUBO_OWN_WORKER: "no",
-      JUBO_HOST: "127.0.0.1",
-      JUBO_PORT: String(port),
-    },
-  });
+  const server = startServer(port);
   const url = `http://127.0.0.1:${port}`;
   await expect
     .poll(
@@ -40,7 +31,7 @@ test("a server killed during an import leaves nothing of the file, and what was 
 }) => {
   const id = await newSong(request);
   await sendFile(request, id, "Kick.wav", noiseWav(48000));
-  const { url, server } = await startServer();
+  const { url, server } = await secondServer();
   const bytes = noiseWav(20 * 48000, "wav24", 2);
   let sent = 0;
   const slow = new ReadableStream<Uint8Array>({

@@ -63,6 +63,28 @@ function fill(
   }
 }
 
+/** A song that is open in the engine, with its ring; `run` plays blocks and returns the positions that were told. */
+function playing(song: Song) {
+  const memory = allocateRing(4);
+  const messages: FromEngine[] = [];
+  const live = new LiveEngine((m) => messages.push(m));
+  const board = allocateBoard(song.mics.length);
+  live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
+  const meters = new MeterBoard(board);
+  const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
+  const run = (blocks: number): number[] =>
+    Array.from({ length: blocks }, () => {
+      live.process(out);
+      return meters.get("position");
+    });
+  const captured = () => {
+    const one = messages.find((m) => m.type === "captured");
+    if (one?.type !== "captured") throw new Error("nothing was captured");
+    return one;
+  };
+  return { live, ring: new Ring(memory), meters, out, run, captured };
+}
+
 describe("live engine", () => {
   test("plays the samples of the offline render, also after a jump", async () => {
     const { song: plain, audio } = testSong(40000);
@@ -78,25 +100,16 @@ describe("live engine", () => {
         written += frames;
       },
     );
-    const memory = allocateRing(4);
-    const messages: FromEngine[] = [];
-    const live = new LiveEngine((m) => messages.push(m));
-    const board = allocateBoard(song.mics.length);
-    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
-    const ring = new Ring(memory);
+    const { live, ring, run, captured } = playing(song);
     fill(ring, song, audio, 0, 300, 0);
     live.receive({ type: "play", on: true });
     live.receive({ type: "capture", frames: 24000 });
-    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
-    for (let b = 0; b < 260; b++) live.process(out);
-    const captured = messages.find((m) => m.type === "captured");
-    if (captured?.type !== "captured") throw new Error("nothing was captured");
-    expect(captured.position).toBeGreaterThanOrEqual(0);
-    expect(captured.position).toBeLessThan(blockFrames);
+    run(260);
+    const { position, channels } = captured();
+    expect(position).toBeGreaterThanOrEqual(0);
+    expect(position).toBeLessThan(blockFrames);
     for (let ch = 0; ch < 2; ch++)
-      expect(captured.channels[ch]).toEqual(
-        offline[ch]!.subarray(captured.position, captured.position + 24000),
-      );
+      expect(channels[ch]).toEqual(offline[ch]!.subarray(position, position + 24000));
   });
 
   test("an impulse response that comes while it plays is heard from then on, as the offline render has it", async () => {
@@ -107,69 +120,40 @@ describe("live engine", () => {
     const response = new Float32Array(3000).map((_, i) => (i % 700 === 0 ? 0.5 : 0));
     const ready = partitionResponse([response]);
     responses.clear();
-    const memory = allocateRing(4);
-    const messages: FromEngine[] = [];
-    const live = new LiveEngine((m) => messages.push(m));
-    const board = allocateBoard(song.mics.length);
-    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
-    fill(new Ring(memory), song, audio, 0, 400, 0);
+    const { live, ring, run, captured } = playing(song);
+    fill(ring, song, audio, 0, 400, 0);
     live.receive({ type: "play", on: true });
-    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
-    for (let b = 0; b < 100; b++) live.process(out);
+    run(100);
     live.receive({ type: "response", mic: "snare", response: ready });
-    for (let b = 0; b < 60; b++) live.process(out); // longer than the response: it has heard all that rings
+    run(60); // longer than the response: it has heard all that rings
     live.receive({ type: "capture", frames: 12000 });
-    for (let b = 0; b < 120; b++) live.process(out);
-    const captured = messages.find((m) => m.type === "captured");
-    if (captured?.type !== "captured") throw new Error("nothing was captured");
+    run(120);
+    const { position, channels } = captured();
     const offline = await renderedKit(song, audio, song.frames);
     for (let ch = 0; ch < 2; ch++) {
-      const wanted = offline.subarray(ch * song.frames + captured.position).subarray(0, 12000);
-      expect(largestDifference(captured.channels[ch]!, wanted)).toBeLessThan(1e-6);
+      const wanted = offline.subarray(ch * song.frames + position).subarray(0, 12000);
+      expect(largestDifference(channels[ch]!, wanted)).toBeLessThan(1e-6);
     }
     responses.clear();
   });
   test("a jump throws old blocks away, fades, and reports the new place; starving is counted", () => {
     const { song, audio } = testSong(40000);
-    const memory = allocateRing(4);
-    const live = new LiveEngine(() => {});
-    const board = allocateBoard(song.mics.length);
-    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
-    const ring = new Ring(memory);
-    const meters = new MeterBoard(board);
+    const { live, ring, meters, out, run } = playing(song);
     const position = () => meters.get("position");
     const starved = () => meters.get("starved");
     fill(ring, song, audio, 0, 100, 0);
     live.receive({ type: "play", on: true });
-    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
-    for (let b = 0; b < 40; b++) live.process(out);
+    run(40);
     expect(position()).toBeGreaterThan(0);
     live.receive({ type: "generation", generation: 1, position: 25600 });
     fill(ring, song, audio, 25600, 100, 1);
-    for (let b = 0; b < 40; b++) live.process(out);
+    run(40);
     expect(position()).toBeGreaterThan(25600);
     expect(starved()).toBe(0);
-    for (let b = 0; b < 120; b++) live.process(out);
+    run(120);
     expect(starved()).toBeGreaterThan(0);
     expect(out[0]!.every((v) => v === 0)).toBe(true);
   });
-
-  /** A song that is open in the engine, with its ring; `run` plays blocks and returns the positions that were told. */
-  function playing(song: Song) {
-    const memory = allocateRing(4);
-    const messages: FromEngine[] = [];
-    const live = new LiveEngine((m) => messages.push(m));
-    const board = allocateBoard(song.mics.length);
-    live.receive({ type: "open", song, ring: memory, board, listening: plainListening });
-    const meters = new MeterBoard(board);
-    const out = [new Float32Array(blockFrames), new Float32Array(blockFrames)];
-    const run = (blocks: number): number[] =>
-      Array.from({ length: blocks }, () => {
-        live.process(out);
-        return meters.get("position");
-      });
-    return { live, ring: new Ring(memory), messages, run };
-  }
 
   test("while audio is waited for and the delays are filled, the playhead stands where it was put", () => {
     const { song: plain, audio } = testSong(40000);
@@ -192,7 +176,7 @@ describe("live engine", () => {
     const song = applyAll(plain, [
       { op: "setProcessor", owner: "kick", processor: "kick.delay", params: { delay: -31.7 } },
     ]);
-    const { live, ring, messages, run } = playing(song);
+    const { live, ring, run, captured } = playing(song);
     fill(ring, song, audio, 0, 100, 0);
     live.receive({ type: "play", on: true });
     run(20);
@@ -201,12 +185,11 @@ describe("live engine", () => {
     live.receive({ type: "generation", generation: 1, position: 12800 });
     fill(ring, song, audio, 12800, 150, 1);
     run(120);
-    const captured = messages.find((m) => m.type === "captured");
-    if (captured?.type !== "captured") throw new Error("nothing was captured");
-    expect(captured.position).toBeGreaterThanOrEqual(12800);
+    const { position, channels } = captured();
+    expect(position).toBeGreaterThanOrEqual(12800);
     const offline = await renderedKit(song, audio, song.frames);
-    const wanted = offline.subarray(captured.position).subarray(0, 6000);
-    expect(largestDifference(captured.channels[0]!, wanted)).toBeLessThan(1e-6);
+    const wanted = offline.subarray(position).subarray(0, 6000);
+    expect(largestDifference(channels[0]!, wanted)).toBeLessThan(1e-6);
   });
 
   test("a processor that is put in while it plays moves the playhead by what the kit comes later, no more", () => {

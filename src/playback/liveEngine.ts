@@ -28,6 +28,7 @@ const fadeFrames = 192;
 
 interface Capture {
   readonly channels: [Float32Array, Float32Array];
+  /** Song frame of its first frame. */
   position: number;
   filled: number;
 }
@@ -145,7 +146,7 @@ export class LiveEngine {
       case "capture":
         this.capture = {
           channels: [new Float32Array(message.frames), new Float32Array(message.frames)],
-          position: -1,
+          position: 0,
           filled: 0,
         };
     }
@@ -185,7 +186,7 @@ export class LiveEngine {
     this.stretch.reset();
     this.toFill = Math.ceil(opened.sides.latency / blockFrames);
     // What was captured before and what comes now do not belong together.
-    if (this.capture) Object.assign(this.capture, { position: -1, filled: 0 });
+    if (this.capture) this.capture.filled = 0;
   }
 
   /** Takes the front block of the ring through the engine into `this.out`. */
@@ -284,7 +285,7 @@ export class LiveEngine {
   }
 
   private captureBlock(capture: Capture, opened: Opened): void {
-    if (capture.position < 0) capture.position = this.playhead(opened);
+    if (capture.filled === 0) capture.position = this.playhead(opened);
     const room = Math.min(blockFrames, capture.channels[0].length - capture.filled);
     for (let ch = 0; ch < 2; ch++) capture.channels[ch]!.set(this.out[ch]!.subarray(0, room), capture.filled);
     capture.filled += room;

@@ -44,7 +44,7 @@ function otherReadings(song: Song, comparison: Comparison): readonly Reading[] |
         : comparison.kind === "version"
           ? readingsOf(comparison.song)
           : null;
-  return other && !sameValue(other, readingsOf(song)) ? other : null;
+  return other && !sameReadings(other, readingsOf(song)) ? other : null;
 }
 
 /** The browser's side of playback: audio graph, streaming worker, transport. Made anew for every set of mics. */

@@ -126,7 +126,7 @@ export class Engine {
   }
   /** Takes over what processors remember that are in both engines: going from the old one to this one is not heard. */
   adopt(old: Engine, what: Adopted): void {
-    this.positions.adopt(old.positions);
+    if (what.lines) this.positions.adopt(old.positions);
     this.bank.adopt(old.bank, what);
     this.mixer.adopt(old.mixer, what);
   }

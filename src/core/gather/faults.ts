@@ -81,21 +81,20 @@ function cutTops(x: Float32Array, reach: readonly number[], sign: 1 | -1, window
   if (extreme < 1e-3) return [];
   const found: number[] = [];
   const limit = extreme * (1 - flatShare);
-  const nextOf = (frame: number): number => Math.ceil((frame + 1) / flatFrames) * flatFrames - 1;
-  // A flat top of so many frames holds one of every so many: only there it must be looked at closely.
-  for (let i = flatFrames - 1; i < x.length; i += flatFrames) {
-    const w = Math.floor(i / window);
-    if (reach[w]! < limit) {
-      // Nothing in this window reaches so far.
-      i = nextOf((w + 1) * window) - flatFrames;
-      continue;
+  let looked = 0;
+  reach.forEach((far, w) => {
+    if (far < limit) return;
+    const end = Math.min(x.length, (w + 1) * window);
+    // A flat top of so many frames holds one of every so many: only there it must be looked at closely.
+    for (let i = Math.max(looked, w * window); i < end; i += flatFrames) {
+      if (sign * x[i]! < limit) continue;
+      let from = i;
+      while (from > looked && sign * x[from - 1]! >= limit) from--;
+      while (i < x.length && sign * x[i]! >= limit) i++;
+      looked = i;
+      if (i - from >= flatFrames) found.push(from);
     }
-    if (sign * x[i]! < limit) continue;
-    let from = i;
-    while (from > 0 && sign * x[from - 1]! >= limit) from--;
-    while (i < x.length && sign * x[i]! >= limit) i++;
-    if (i - from >= flatFrames) found.push(from);
-  }
+  });
   return found;
 }
 

@@ -124,25 +124,6 @@ interface OpenFile {
   at: number;
 }
 
-/** Opens what is written while the song is rendered: the files themselves, or, with a raw sample rate, what is finished behind it. */
-function openFiles(
-  files: Map<string, OpenFile>,
-  outputs: ReturnType<typeof outputFiles>,
-  rawFolder: string,
-  rawRate: number | null,
-  frames: number,
-  finishOf: (path: string) => Finish,
-): void {
-  for (const [name, { path, channels }] of outputs) {
-    const raw = join(rawFolder, `${files.size}.wav`);
-    const file =
-      rawRate === null
-        ? plainFile(finishOf(path), channels, frames)
-        : new WavFile(raw, "wav32f", channels, rawRate, frames);
-    files.set(name, { file, raw, at: 0 });
-  }
-}
-
 /** Takes what is rendered into its files, and what is needed of it for the measures; frames [from, to) of the song. */
 function sinkInto(
   files: ReadonlyMap<string, OpenFile>,
@@ -203,12 +184,19 @@ export async function renderFiles(
   const reference = timeReferenceOf(song);
   const timeReference = reference === null ? null : reference + from;
   const finishOf = (path: string): Finish => ({ path, delivery, sampleRate, timeReference });
+  const open = (path: string, raw: string, channels: number): WavFile =>
+    plain
+      ? plainFile(finishOf(path), channels, to - from)
+      : new WavFile(raw, "wav32f", channels, sampleRate, to - from);
   const why = sumWhy(song, delivery);
   const keeper = new KitKeeper(to - from, why === "");
   const files = new Map<string, OpenFile>();
   try {
     await takeResponses(song, whole);
-    openFiles(files, outputs, rawFolder, plain ? null : sampleRate, to - from, finishOf);
+    for (const [name, { path, channels }] of outputs) {
+      const raw = join(rawFolder, `${files.size}.wav`);
+      files.set(name, { file: open(path, raw, channels), raw, at: 0 });
+    }
     const written = asRendered({ ...song, frames: Math.max(song.frames, to) });
     const doing = files.size === 1 ? "the kit" : `${files.size} files in one pass`;
     await renderSong(

@@ -44,6 +44,11 @@ function GoesTo({ owner }: { owner: Owner }) {
   );
 }
 
+const copies = [
+  ["input", "Copy before the chain", "A bus of its own, fed by this alone before its chain"],
+  ["chain", "Copy behind it", "A bus of its own, fed by this alone behind its chain"],
+] as const;
+
 /** Copies beside it that are fed by it alone. */
 function Copies({ owner, full }: { owner: Owner; full: boolean }) {
   const song = useSong((s) => s.song!);
@@ -61,24 +66,18 @@ function Copies({ owner, full }: { owner: Owner; full: boolean }) {
   return (
     <>
       <div className="buttons">
-        <Button
-          size="sm"
-          variant="outline-primary"
-          disabled={full}
-          title="A bus of its own, fed by this alone before its chain"
-          onClick={() => copy("input")}
-        >
-          Copy before the chain
-        </Button>
-        <Button
-          size="sm"
-          variant="outline-primary"
-          disabled={full}
-          title="A bus of its own, fed by this alone behind its chain"
-          onClick={() => copy("chain")}
-        >
-          Copy behind it
-        </Button>
+        {copies.map(([from, label, title]) => (
+          <Button
+            key={from}
+            size="sm"
+            variant="outline-primary"
+            disabled={full}
+            title={title}
+            onClick={() => copy(from)}
+          >
+            {label}
+          </Button>
+        ))}
       </div>
       <ProposedCopy owner={owner} disabled={full} made={chooseBus} />
       {trouble && <p className="warn">{trouble}</p>}

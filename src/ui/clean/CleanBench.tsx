@@ -1,6 +1,4 @@
 "use client";
-import { useMemo } from "react";
-import { inSection, useSection } from "../shared/sectionChoice";
 import { micsOf } from "../../core/song/kitOrder";
 import { isShell } from "../../core/song/song";
 import { pieceNames } from "../../core/song/pieceNames";
@@ -9,7 +7,7 @@ import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
 import { ProposalTable } from "../shared/ProposalCard";
 import { useSong } from "../shared/songStore";
-import { useMic } from "../shared/useMic";
+import { useMicHere } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 import { CymbalPlaces } from "./CymbalPlaces";
 import { CleanMic } from "./CleanMic";
@@ -19,9 +17,7 @@ export function CleanBench() {
   const song = useSong((s) => s.song!);
   const piece = useSong((s) => s.piece);
   const analysed = useSong((s) => s.analysed);
-  const found = useMic();
-  const section = useSection();
-  const mic = useMemo(() => found && inSection(found, section), [found, section]);
+  const mic = useMicHere();
   const proposals = useProposals("clean");
   if (!analysed)
     return <Nothing>Analyse the kit in Gather first; then strokes and bleed are told apart.</Nothing>;

@@ -6,7 +6,7 @@ import type { Song } from "../../core/song/song";
 import { shortName } from "../shared/format";
 
 /** What a file would be called, or why the pattern cannot be used. */
-export function example(
+export function exampleName(
   song: Song,
   { names, section, sampleRate }: Delivery,
 ): { name: string; wrong: boolean } {
@@ -35,7 +35,7 @@ const meanings = Object.entries(nameTokens)
 
 interface Props {
   readonly pattern: string;
-  readonly named: ReturnType<typeof example>;
+  readonly named: ReturnType<typeof exampleName>;
   readonly take: (pattern: string) => void;
 }
 

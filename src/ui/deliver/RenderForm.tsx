@@ -14,7 +14,7 @@ import {
 import { number } from "../../core/params";
 import { ParamField } from "../shared/ParamField";
 import { useSong } from "../shared/songStore";
-import { example, FileNames } from "./FileNames";
+import { exampleName, FileNames } from "./FileNames";
 import { RenderButton } from "./RenderButton";
 
 const formatNames = {
@@ -169,7 +169,7 @@ export function RenderForm({ last }: { last: Delivery | null }) {
   });
   const set = (values: Partial<Delivery>) => setDelivery({ ...delivery, ...values });
   const part = { delivery, set };
-  const named = example(song, delivery);
+  const named = exampleName(song, delivery);
   return (
     <section className="panel" aria-label="Render">
       <header>

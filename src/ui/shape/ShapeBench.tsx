@@ -1,5 +1,5 @@
 "use client";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { processorType } from "../../core/processors";
 import { micsOf } from "../../core/song/kitOrder";
@@ -12,9 +12,8 @@ import { shortName } from "../shared/format";
 import { Nothing } from "../shared/Nothing";
 import { OwnerTabs } from "../shared/OwnerTabs";
 import { ChainSettings } from "../shared/ChainSettings";
-import { inSection, useSection } from "../shared/sectionChoice";
 import { useSong } from "../shared/songStore";
-import { useMic } from "../shared/useMic";
+import { useMic, useMicHere } from "../shared/useMic";
 import { useProposals } from "../shared/useProposals";
 import { FlavourChoice } from "./FlavourChoice";
 import { LoopBench } from "./loops/LoopBench";
@@ -64,9 +63,7 @@ const ToMasking = ({ to }: { to: To }) => (
 function DrumBench({ to }: { to: To }) {
   const piece = useSong((s) => s.piece);
   const analysed = useSong((s) => s.analysed);
-  const found = useMic();
-  const section = useSection();
-  const mic = useMemo(() => found && inSection(found, section), [found, section]);
+  const mic = useMicHere();
   if (!analysed) return <Nothing>Analyse the kit in Gather first; then the strokes are known.</Nothing>;
   return mic && piece !== null ? <ChainBench mic={mic} piece={piece} to={to} /> : <KitBench to={to} />;
 }

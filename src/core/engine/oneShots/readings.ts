@@ -27,7 +27,27 @@ export const readingsOf = (song: Song): Reading[] =>
  * True when every mic is read alike: by the very same lists, or by others that say the same, as those of a song that came
  * from the server again.
  */
-export const sameReadings = (a: readonly Reading[], b: readonly Reading[]): boolean => sameValue(a, b);
+export function sameReadings(a: readonly Reading[], b: readonly Reading[]): boolean {
+  // Most mics are read by one list, and thousands of edits are looked through once.
+  const known = new Map<unknown, unknown>();
+  const same = (x: unknown, y: unknown): boolean => {
+    if (x === y || known.get(x) === y) return true;
+    if (!sameValue(x, y)) return false;
+    known.set(x, y);
+    return true;
+  };
+  return (
+    a.length === b.length &&
+    a.every(({ cuts, placed }, m) => {
+      const other = b[m]!;
+      return (
+        same(placed, other.placed) &&
+        cuts.length === other.cuts.length &&
+        cuts.every((edits, i) => same(edits, other.cuts[i]))
+      );
+    })
+  );
+}
 
 /** Frames by which what is read of a recording may lie beside where it is heard. */
 export const readingReach = (all: readonly Reading[]): number => reachOf(all.map((r) => r.cuts));

@@ -1,7 +1,7 @@
 "use client";
 import { useRef, type CSSProperties, type KeyboardEvent, type PointerEvent } from "react";
 import type { Placed } from "./placed";
-import { told } from "./told";
+import { toldWhole } from "./told";
 import type { AxisSpec, PlotProps } from "./types";
 
 /** Value of an axis at a place of the plot, within its range. */
@@ -88,7 +88,11 @@ function Grip({ grip, plot, valueAt }: { grip: Placed } & Omit<Props, "placed">)
       aria-valuemin={axis.min}
       aria-valuemax={axis.max}
       aria-valuenow={Number(value.toPrecision(4))}
-      aria-valuetext={handle ? `${told(plot.x, now.x)}; ${told(plot.y, now.y)}` : told(axis, value)}
+      aria-valuetext={
+        handle
+          ? `${toldWhole(plot.x, now.x).text}; ${toldWhole(plot.y, now.y).text}`
+          : toldWhole(axis, value).text
+      }
       onPointerDown={(event) => {
         held.current = true;
         event.currentTarget.setPointerCapture(event.pointerId);

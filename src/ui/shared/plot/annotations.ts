@@ -36,7 +36,8 @@ export function annotationsOf(
   canvas: HTMLCanvasElement,
   marks: readonly Mark[],
 ): Record<string, AnnotationOptions> {
-  const { fontFamily: family } = getComputedStyle(canvas);
+  const font = { size: 12, weight: 600, family: getComputedStyle(canvas).fontFamily } as const;
+  const written = `${font.weight} ${font.size}px ${font.family}`;
   return Object.fromEntries(
     marks.map((mark, i): [string, AnnotationOptions] => {
       const color = colorOf(canvas, mark.color ?? "accent");
@@ -59,8 +60,8 @@ export function annotationsOf(
             backgroundColor: colorOf(canvas, "paper"),
             padding: { x: beside, y: 2 },
             borderRadius: 0,
-            font: { size: 12, weight: 600, family },
-            xAdjust: ({ chart }) => (upright ? besideLine(chart, mark, `600 12px ${family}`) : 0),
+            font,
+            xAdjust: ({ chart }) => (upright ? besideLine(chart, mark, written) : 0),
             yAdjust: ({ chart }) => (upright ? rowHeight * (i % rows) : besideLevel(chart, mark)),
           },
         },
