@@ -29,9 +29,21 @@ function sender(): Promise<PgBoss> {
   return started;
 }
 
-/** Puts a task into the queue. */
-export async function enqueue(boss: PgBoss, taskId: string): Promise<void> {
-  await boss.send(queueName, { taskId }, { expireInHours: 4 });
+/** Puts a task into the queue, under its own id. */
+async function enqueue(boss: PgBoss, taskId: string): Promise<void> {
+  await boss.send(queueName, { taskId }, { id: taskId, expireInHours: 4 });
+}
+
+/** Puts a task into the queue anew, whoever took it out of it. */
+export async function enqueueAgain(boss: PgBoss, taskId: string): Promise<void> {
+  await boss.deleteJob(queueName, taskId);
+  await enqueue(boss, taskId);
+}
+
+/** True where a task lies in the queue and nobody has taken it out. */
+export async function isQueued(boss: PgBoss, taskId: string): Promise<boolean> {
+  const job = await boss.getJobById(queueName, taskId);
+  return job?.state === "created" || job?.state === "retry";
 }
 
 /** Starts long work on a song. */

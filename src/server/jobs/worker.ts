@@ -1,7 +1,7 @@
 import type { TaskKind } from "../../contract";
 import { pool } from "../db/pool";
 import { checkVersion, OtherVersion } from "../db/version";
-import { claimTask, finishTask, reviveTasks, type TaskRow } from "../db/queries/task";
+import { claimTask, finishTask, type TaskRow } from "../db/queries/task";
 import { whyFailed } from "../errors";
 import { log } from "../log";
 import { analyseSong } from "./analyseSong";
@@ -11,7 +11,8 @@ import { followLabels } from "./followLabels";
 import { tightenSong, type TightenOptions } from "./tightenSong";
 import { Cancelled, Lost, Turn } from "./turn";
 import { sweepSoon } from "./sweep";
-import { enqueue, queueName, startBoss } from "./queue";
+import { enqueueAgain, queueName, startBoss } from "./queue";
+import { revive } from "./revive";
 import { whenWoken } from "./wakeWorkers";
 
 /** How often the store is looked through for what nobody needs, ms; a song that is deleted has it done at once. */
@@ -54,12 +55,9 @@ export async function runWorker(connectionString: string): Promise<void> {
   process.env["DATABASE_URL"] = connectionString;
   await checkVersion(pool());
   const boss = await startBoss(connectionString, true);
-  const revive = async () => {
-    for (const id of await reviveTasks(pool())) await enqueue(boss, id);
-  };
-  await revive();
+  await revive(boss);
   const timer = setInterval(
-    () => void revive().catch((e: Error) => log.warn({ error: e.message }, "revive")),
+    () => void revive(boss).catch((e: Error) => log.warn({ error: e.message }, "revive")),
     10000,
   );
   sweepSoon();
@@ -73,7 +71,7 @@ export async function runWorker(connectionString: string): Promise<void> {
         await checkVersion(pool()).catch(async (error: unknown) => {
           if (!(error instanceof OtherVersion)) throw error;
           log.error({ error: error.message }, "worker ends");
-          await enqueue(boss, job.data.taskId);
+          await enqueueAgain(boss, job.data.taskId);
           process.exit(1);
         });
         await work(job.data.taskId);

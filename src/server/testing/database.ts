@@ -1,5 +1,7 @@
+import { execFileSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { afterAll, describe } from "@jest/globals";
+import { afterAll, beforeAll, describe } from "@jest/globals";
+import pg from "pg";
 import { writeWav, type WriteFormat } from "../../core/file/wavWrite";
 import { noise } from "../../core/testing/signals";
 import { pool } from "../db/pool";
@@ -17,6 +19,27 @@ if (there) afterAll(() => pool().end());
 
 /** Tests that need the real database. */
 export const withDatabase: (name: string, tests: () => void) => void = there ? describe : describe.skip;
+
+/** Tests that nothing else may work beside: in a database of that name, made for them. */
+export const withOwnDatabase = (database: string, name: string, tests: () => void): void =>
+  withDatabase(name, () => {
+    const common = process.env["DATABASE_URL"]!;
+    const run = async (sql: string): Promise<void> => {
+      const client = new pg.Client({ connectionString: common });
+      await client.connect();
+      await client.query(sql).finally(() => client.end());
+    };
+    beforeAll(async () => {
+      await run(`drop database if exists ${database}`);
+      await run(`create database ${database}`);
+      const own = new URL(common);
+      own.pathname = `/${database}`;
+      process.env["DATABASE_URL"] = own.href;
+      const env = { ...process.env, JUBO_DEMO: "no" };
+      execFileSync(process.execPath, ["dist/setup.mjs"], { env, stdio: "ignore" });
+    });
+    tests();
+  });
 
 /** The bytes of a WAV file of noise. */
 export const wavOf = (frames: number, seed: number, rate = 48000, format: WriteFormat = "wav24"): Buffer =>

@@ -111,3 +111,11 @@ export async function reviveTasks(db: Db): Promise<string[]> {
   );
   return rows.map((r) => r.id);
 }
+
+/** Tasks that wait for longer than it takes to queue one and to take it up. */
+export async function listLongWaiting(db: Db): Promise<string[]> {
+  const { rows } = await db.query<{ id: string }>(
+    `select id from task where state = 'waiting' and created_at < now() - interval '20 seconds' order by created_at`,
+  );
+  return rows.map((r) => r.id);
+}
