@@ -12,6 +12,7 @@ import { analysisThreads } from "../src/server/analysis/threads";
 import { emptyScore, scoreAnalysis, type Score } from "./sessionScore";
 import { say, worldOf } from "./training";
 import { readTruth } from "./worlds/truth";
+import { onTimeLine } from "../src/core/analysis/analysed";
 
 const worlds = new Map<string, Score>();
 let world: string | null = null;
@@ -25,7 +26,7 @@ for (let args = process.argv.slice(2); args.length > 0;) {
   const score = worlds.get(name) ?? worlds.set(name, emptyScore()).get(name)!;
   const { sampleRate, mics } = await loadKit(folder);
   const threads = analysisThreads();
-  const analysis = await analyseKit(mics, sampleRate, threads).finally(threads.close);
+  const analysis = await analyseKit(mics.map(onTimeLine), sampleRate, threads).finally(threads.close);
   const named = !/nameless|anonymous/.test(basename(folder));
   scoreAnalysis(score, readTruth(folder), analysis, named);
   say(`${basename(folder)}: ${analysis.hits.length} strokes, ${analysis.tempo?.bpm.toFixed(2) ?? "no"} bpm`);

@@ -106,9 +106,8 @@ export type MaskingJudged = MaskingMeasured;
 /** What the server has for files that come in, bytes. */
 export interface Room {
   readonly diskFree: number;
-  readonly memory: number;
-  /** Decoded audio that an analysis can hold. */
-  readonly analysisMost: number;
+  /** Decoded audio that an analysis holds in memory; what is more lies on the disk meanwhile. */
+  readonly analysisHeld: number;
 }
 
 /** How the files of one upload fared; an archive holds several. */

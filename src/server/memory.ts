@@ -1,9 +1,4 @@
 import { totalmem } from "node:os";
-import { AppError } from "./errors";
-
-/** What else the program holds while it works, bytes, and the share of the memory that may be taken. */
-const beside = 1.5e9;
-const share = 0.9;
 
 export const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(bytes < 1e10 ? 1 : 0)} GB`;
 
@@ -13,21 +8,15 @@ export function memoryHere(): number {
   return allowed && allowed < totalmem() ? allowed : totalmem();
 }
 
-/** Bytes of decoded audio that an analysis can hold. */
-export const analysisMost = (memory = memoryHere()): number => share * memory - beside;
+/** Decoded audio that an analysis holds in memory at most, bytes: half an hour of six mics, or eight minutes of 24. */
+const most = 2.2e9;
+/** Share of the memory that it may take. */
+const share = 0.25;
 
-/**
- * Errors  AppError before work that holds all mics in memory begins, where they do not fit: the system would end the
- * program in the middle. Shape  channels and frames of every mic.
- */
-export function checkMemory(
+/** Bytes of decoded audio up to which an analysis holds all of it in memory; what is more lies on the disk meanwhile. */
+export const analysisHeld = (memory = memoryHere()): number => Math.min(most, share * memory);
+
+/** Bytes of some mics decoded. Shape  channels and frames of each. */
+export const decodedBytes = (
   mics: readonly { readonly channels: number; readonly frames: number }[],
-  memory = memoryHere(),
-): void {
-  const needed = mics.reduce((sum, m) => sum + 4 * m.channels * m.frames, 0);
-  if (needed > analysisMost(memory))
-    throw new AppError(
-      "too_large",
-      `The analysis holds all mics in memory: this song needs ${gigabytes(needed + beside)}, and this machine has ${gigabytes(memory)}. Nothing was changed. Bring the takes in as songs of their own, or start a worker on a machine with more memory.`,
-    );
-}
+): number => mics.reduce((sum, m) => sum + 4 * m.channels * m.frames, 0);

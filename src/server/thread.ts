@@ -48,8 +48,9 @@ export class Thread<Message, Reply> implements Answering<Message, Reply> {
   ref(): void {
     this.worker.ref();
   }
-  close(): void {
-    void this.worker.terminate();
+  /** Done once the thread has ended, also in the middle of its work. */
+  async close(): Promise<void> {
+    await this.worker.terminate();
   }
 }
 

@@ -40,7 +40,7 @@ function cleaningOf(
 }
 
 /** What the mics give; first channel, by mic. */
-async function stemsOf(song: Song, audio: readonly Float32Array[][]): Promise<Float32Array[]> {
+async function stemsOf(song: Song, audio: readonly (readonly Float32Array[])[]): Promise<Float32Array[]> {
   const out = song.mics.map(() => new Float32Array(song.frames));
   const filled = song.mics.map(() => 0);
   await renderSong(

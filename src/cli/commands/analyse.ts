@@ -2,11 +2,10 @@ import { writeFileSync } from "node:fs";
 import { basename, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { writeHitsMidi } from "../../core/file/hitsMidi";
-import type { KitAnalysis, RecordedMic } from "../../core/analysis/analysed";
+import { onTimeLine, type KitAnalysis, type RecordedMic } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
 import { describeFaults } from "../../core/gather/faults";
 import type { Tone } from "../../core/facts/facts";
-import { placed } from "../../core/engine/timeline";
 import { findTone, ringTold } from "../../core/shape/findTone";
 import { guessLabels } from "../../core/gather/labels";
 import { analysisThreads } from "../../server/analysis/threads";
@@ -97,9 +96,10 @@ export const analyse: Command = {
       options: { json: { type: "boolean" }, midi: { type: "string" } },
     });
     const folder = one(positionals, usage);
-    const { sampleRate, mics } = await loadKit(folder);
+    const { sampleRate, mics: recorded } = await loadKit(folder);
+    const mics = recorded.map(onTimeLine);
     const threads = analysisThreads();
-    const asks = mics.map(({ channels }) => ({ channels, start: 0, sampleRate }));
+    const asks = recorded.map(({ channels }) => ({ channels, start: 0, sampleRate }));
     const [a, looks] = await Promise.all([
       analyseKit(mics, sampleRate, threads),
       threads.runBeside("look", asks),
@@ -110,7 +110,7 @@ export const analyse: Command = {
     const tones = a.mics.map((m, i): Tone | null => {
       if (m.silent || m.unplayed) return null;
       const mains = a.hits.filter((h) => h.piece === m.piece && !h.ghost).map((h) => h.time);
-      return findTone(placed(mics[i]!.channels, mics[i]!.start ?? 0)[0]!, m.piece, mains, sampleRate);
+      return findTone(mics[i]!.channels[0]!, m.piece, mains, sampleRate);
     });
     if (values.midi) writeFileSync(values.midi, writeHitsMidi(a.hits, a.tempo, basename(resolve(folder))));
     if (values.json) return printJson(analysisJson(a, remarks, tones));

@@ -1,6 +1,7 @@
 import { designAllPass, responseAt } from "../signal/biquad";
 import { powerOfTwo, RealFft } from "../signal/fft";
 import { powerToDb } from "../signal/level";
+import type { Samples } from "../signal/samples";
 
 /** Edges of the bands in which a sum is judged, Hz. */
 export const sumBandEdges = [30, 60, 120, 250, 500, 1000, 2000, 4000, 8000, 16000] as const;
@@ -47,8 +48,8 @@ const lead = 0.004;
  * Shape   times: onsets in the main mic, s; both signals from the song's first frame on.
  */
 export function pairSpectra(
-  main: Float32Array,
-  second: Float32Array,
+  main: Samples,
+  second: Samples,
   times: readonly number[],
   sampleRate: number,
 ): PairSpectra {

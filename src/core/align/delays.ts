@@ -1,6 +1,7 @@
 import { RealFft, powerOfTwo } from "../signal/fft";
 import { lowCorrelation, whereLowEndsAgree } from "./lowCorrelation";
 import { strokeWindow } from "./strokeWindow";
+import type { Samples } from "../signal/samples";
 
 export interface DelayEstimate {
   /** Frames by which `second` is later. */
@@ -67,8 +68,8 @@ function addStroke(a: Bins, b: Bins, { re, im, aa, bb }: StrokeSums): boolean {
  * Source  Knapp and Carter, IEEE Trans. ASSP 24(4), 1976: generalised cross-correlation, maximum-likelihood weight.
  */
 export function estimateDelay(
-  main: Float32Array,
-  second: Float32Array,
+  main: Samples,
+  second: Samples,
   onsets: readonly number[],
   range: DelayRange,
   sampleRate: number,

@@ -1,5 +1,6 @@
 import { median } from "../signal/level";
 import { estimateDelay, type DelayRange } from "./delays";
+import type { Samples } from "../signal/samples";
 
 export interface Drift {
   /** Millionths by which the second recorder's file grows longer; negative: shorter. */
@@ -26,8 +27,8 @@ const mostPpm = 200;
  * Source  median of pairwise slopes: Theil 1950, Sen, J. Am. Stat. Assoc. 63, 1968.
  */
 export function measureDrift(
-  main: Float32Array,
-  second: Float32Array,
+  main: Samples,
+  second: Samples,
   onsets: readonly number[],
   range: DelayRange,
   sampleRate: number,

@@ -1,6 +1,7 @@
 import { filtered, designButterworth } from "../signal/biquad";
 import { delayed } from "../signal/fractionalDelay";
 import { powerToDb } from "../signal/level";
+import type { Samples } from "../signal/samples";
 
 export interface Move {
   polarity: 1 | -1;
@@ -20,8 +21,8 @@ interface Strokes {
 }
 
 function cut(
-  main: Float32Array,
-  second: Float32Array,
+  main: Samples,
+  second: Samples,
   times: readonly number[],
   pad: number,
   sampleRate: number,
@@ -31,8 +32,8 @@ function cut(
   for (const t of times) {
     const at = Math.round((t - 0.004) * sampleRate);
     if (at - pad < 0 || at + length + pad > main.length) continue;
-    strokes.main.push(main.slice(at - pad, at + length + pad));
-    strokes.second.push(second.slice(at - pad, at + length + pad));
+    strokes.main.push(main.subarray(at - pad, at + length + pad));
+    strokes.second.push(second.subarray(at - pad, at + length + pad));
   }
   return strokes;
 }
@@ -48,8 +49,8 @@ function energyOfSum(a: Float32Array, b: Float32Array, polarity: number, from: n
 
 /** Gain in dB of the low end of the sum of two mics when the second is moved, over as recorded. */
 export function lowEndGain(
-  main: Float32Array,
-  second: Float32Array,
+  main: Samples,
+  second: Samples,
   times: readonly number[],
   move: Move,
   sampleRate: number,

@@ -1,8 +1,9 @@
 import type { LayerTiming } from "../facts/layerTiming";
 import { findStart, onsetSignals } from "../hits/onset";
-import { median, peakOf } from "../signal/level";
+import { median, peakOfSamples } from "../signal/level";
 import { plainEdits, seamsOf } from "../tighten/joints";
 import type { Edit, Hit, Piece } from "../song/song";
+import type { Samples } from "../signal/samples";
 
 /** How far a stroke of a layer may stray, s, and what it must reach of the layer's peak to be one. */
 const furthest = 0.03;
@@ -16,24 +17,26 @@ const steadyEnough = 0.0003;
  *         or one delay fits them all.
  */
 export function measureLayer(
-  x: Float32Array,
+  x: Samples,
   hits: readonly Hit[],
   piece: Piece,
   delay: number,
   sampleRate: number,
 ): LayerTiming | null {
   const signals = onsetSignals(x, piece, sampleRate);
-  const peak = peakOf(x);
+  const peak = peakOfSamples(x);
   const found = hits
     .filter((h) => h.piece === piece)
     .flatMap((h) => {
       const around = (h.time + delay) * sampleRate;
       const reach = furthest * sampleRate;
-      let loudest = Math.round(around);
-      for (let i = Math.max(0, Math.round(around - reach)); i < Math.min(x.length, around + reach); i++)
-        if (Math.abs(x[i]!) > Math.abs(x[loudest] ?? 0)) loudest = i;
-      if (Math.abs(x[loudest] ?? 0) < leastPeak * peak) return [];
-      const late = findStart(signals, loudest, sampleRate) / sampleRate - h.time - delay;
+      const from = Math.max(0, Math.round(around - reach));
+      const near = x.subarray(from, Math.min(x.length, Math.ceil(around + reach)));
+      let loudest = Math.round(around) - from;
+      for (let i = 0; i < near.length; i++)
+        if (Math.abs(near[i]!) > Math.abs(near[loudest] ?? 0)) loudest = i;
+      if (Math.abs(near[loudest] ?? 0) < leastPeak * peak) return [];
+      const late = findStart(signals, from + loudest, sampleRate) / sampleRate - h.time - delay;
       return Math.abs(late) < furthest ? [{ time: h.time, late }] : [];
     });
   if (found.length < 4) return null;

@@ -1,5 +1,6 @@
 import { RealFft, powerOfTwo } from "../signal/fft";
 import { strokeWindow } from "./strokeWindow";
+import type { Samples } from "../signal/samples";
 
 /** Part of a stroke whose low end is compared, s, and where it lies, Hz: what is heard as the drum's body. */
 const bodySeconds = 0.09;
@@ -21,8 +22,8 @@ export interface LowAgreement {
  * by the energies: +1 alike, -1 upside down. Null with fewer than two usable strokes.
  */
 export function lowCorrelation(
-  main: Float32Array,
-  second: Float32Array,
+  main: Samples,
+  second: Samples,
   onsets: readonly number[],
   low: number,
   high: number,

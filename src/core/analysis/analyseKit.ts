@@ -1,17 +1,17 @@
-import type { AnalysedMic, KitAnalysis, RecordedMic } from "./analysed";
-import { placed } from "../engine/timeline";
+import type { AnalysedMic, KitAnalysis, KitMic } from "./analysed";
 import type { BandEnergies } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
 import { thinned, type HeardMic } from "../hits/events";
 import { measureTempo } from "../grid/measureTempo";
-import { gainToDb, peakOf } from "../signal/level";
+import { gainToDb, peakOfSamples } from "../signal/level";
 import { hitsOfLoop } from "../loops/findLoopStrokes";
 import { isDrum, mainMic, type Hit, type Piece } from "../song/song";
 import { guessLabels, type Label } from "../gather/labels";
 import { runHere, type MicTaskRunner } from "./micTasks";
-import { isOneMicTwice, monoOf } from "../gather/channels";
+import { isOneMicTwice } from "../gather/channels";
 import { labelsFromSound } from "../gather/soundLabels";
 import { measureTimings, type Timings } from "./measureTimings";
+import type { Samples } from "../signal/samples";
 
 /** Peak under which a file counts as silent, dBFS. */
 const silentBelow = -60;
@@ -22,24 +22,29 @@ const sureEnough = 0.5;
 /** Reports the share done, 0..1, and may throw to cancel. */
 export type Progress = (share: number) => void;
 
-/** Energies of signals, each computed once; tells progress from one share to another. */
-type EnergyDesk = (signals: readonly Float32Array[], from: number, to: number) => Promise<BandEnergies[]>;
+/** Energies of the sum of some channels, each computed once; tells progress from one share to another. */
+type EnergyDesk = (
+  signals: readonly (readonly Samples[])[],
+  from: number,
+  to: number,
+) => Promise<BandEnergies[]>;
 
 function energyDesk(run: MicTaskRunner, sampleRate: number, progress: Progress): EnergyDesk {
-  const known = new Map<Float32Array, BandEnergies>();
+  const known = new Map<Samples | readonly Samples[], BandEnergies>();
+  const keyOf = (channels: readonly Samples[]) => (channels.length === 1 ? channels[0]! : channels);
   return async (signals, from, to) => {
-    const fresh = signals.filter((x) => !known.has(x));
-    const asks = fresh.map((audio) => ({ audio, sampleRate }));
+    const fresh = signals.filter((channels) => !known.has(keyOf(channels)));
+    const asks = fresh.map((channels) => ({ channels, sampleRate }));
     const answers = await run("energies", asks, (count) =>
       progress(from + ((to - from) * count) / fresh.length),
     );
-    fresh.forEach((x, i) => known.set(x, answers[i]!));
-    return signals.map((x) => known.get(x)!);
+    fresh.forEach((channels, i) => known.set(keyOf(channels), answers[i]!));
+    return signals.map((channels) => known.get(keyOf(channels))!);
   };
 }
 
 /** Labels by name where two equal channels were taken for a pair; what was set by hand stays. */
-function withoutFalsePairs(mics: readonly RecordedMic[]): Label[] {
+function withoutFalsePairs(mics: readonly KitMic[]): Label[] {
   const twice = mics.map((m) => m.label.place === "pair" && m.label.sure < 1 && isOneMicTwice(m.channels));
   if (!twice.includes(true)) return mics.map((m) => m.label);
   const named = guessLabels(
@@ -50,7 +55,7 @@ function withoutFalsePairs(mics: readonly RecordedMic[]): Label[] {
 
 /** Labels whose name says too little are made out by their sound. */
 async function settleLabels(
-  mics: readonly RecordedMic[],
+  mics: readonly KitMic[],
   silent: readonly boolean[],
   energiesOf: EnergyDesk,
   sampleRate: number,
@@ -58,7 +63,7 @@ async function settleLabels(
   const unnamed = mics.map((m, i) => m.label.sure < sureEnough && !silent[i]);
   if (!unnamed.includes(true)) return mics.map((m) => m.label);
   const energies = await energiesOf(
-    mics.map((m) => monoOf(m.channels)),
+    mics.map((m) => m.channels),
     0.05,
     0.3,
   );
@@ -76,7 +81,7 @@ async function loopHits(
   mics: readonly {
     readonly piece: Piece;
     readonly silent: boolean;
-    readonly channels: readonly Float32Array[];
+    readonly channels: readonly Samples[];
   }[],
   known: readonly Hit[],
   sampleRate: number,
@@ -92,7 +97,7 @@ async function loopHits(
 }
 
 /** A mic with what it is and whether it is silent. */
-interface KnownMic extends RecordedMic {
+interface KnownMic extends KitMic {
   readonly piece: Piece;
   readonly place: Label["place"];
   readonly silent: boolean;
@@ -158,14 +163,13 @@ const analysedOf = (
  * Shape   lengths of the channels may differ. Sample rate Hz.
  */
 export async function analyseKit(
-  recorded: readonly RecordedMic[],
+  recorded: readonly KitMic[],
   sampleRate: number,
   { progress = () => {}, run = runHere }: { progress?: Progress; run?: MicTaskRunner } = {},
 ): Promise<KitAnalysis> {
-  const came = recorded.map((m) => ({ ...m, channels: placed(m.channels, m.start ?? 0) }));
-  const named = withoutFalsePairs(came);
-  const mics = came.map((m, i) => ({ ...m, label: named[i]! }));
-  const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
+  const named = withoutFalsePairs(recorded);
+  const mics = recorded.map((m, i) => ({ ...m, label: named[i]! }));
+  const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOfSamples(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);
   const energiesOf = energyDesk(run, sampleRate, progress);
@@ -178,7 +182,7 @@ export async function analyseKit(
   const missing = cymbalPieces.filter((piece) => !mains.some((f) => f.piece === piece));
   const heard = heardIn(facts, mains);
   const energies = await energiesOf(
-    heard.map((c) => c.audio),
+    heard.map((c) => [c.audio]),
     0.3,
     0.6,
   );

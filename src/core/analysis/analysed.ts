@@ -1,17 +1,31 @@
 import type { Label } from "../gather/labels";
 import type { PieceEvents } from "../hits/events";
 import type { Hit, Piece, Place, Tempo } from "../song/song";
+import type { Samples } from "../signal/samples";
+import { placed } from "../engine/timeline";
 
-/** A mic as it came: name, label, audio. */
-export interface RecordedMic {
-  file: string;
-  label: Label;
-  channels: Float32Array[];
-  /** Frame of the song at which the channels begin; 0 when it is not told. */
-  start?: number;
+/** A mic as it is analysed. */
+export interface KitMic {
+  readonly file: string;
+  readonly label: Label;
+  /** From the song's first frame on. */
+  readonly channels: readonly Samples[];
   /** Largest sample, where that is known. */
-  peakDbfs?: number;
+  readonly peakDbfs?: number;
 }
+
+/** A mic as it came: name, label, audio in memory. */
+export interface RecordedMic extends Omit<KitMic, "channels"> {
+  readonly channels: readonly Float32Array[];
+  /** Frame of the song at which the channels begin; 0 when it is not told. */
+  readonly start?: number;
+}
+
+/** A mic that came, as it is analysed. */
+export const onTimeLine = <M extends RecordedMic>(mic: M): M => ({
+  ...mic,
+  channels: placed(mic.channels, mic.start ?? 0),
+});
 
 export interface AnalysedMic {
   file: string;

@@ -1,11 +1,12 @@
 import type { Faults } from "../facts/faults";
 import { findFaults } from "../gather/faults";
 import { measureLoudness } from "../measure/loudness";
+import { behind, type Samples } from "../signal/samples";
 
 /** A file by itself: no stroke and no other mic needs to be known. */
 export interface FileLookAsk {
   /** From the song's first frame on. */
-  readonly channels: readonly Float32Array[];
+  readonly channels: readonly Samples[];
   /** Frame of the song at which the file begins. */
   readonly start: number;
   readonly sampleRate: number;
@@ -20,7 +21,7 @@ export interface FileLook {
 
 /** What a file tells of itself. */
 export function lookAtFile({ channels, start, sampleRate }: FileLookAsk): FileLook {
-  const file = channels.map((x) => x.subarray(start));
+  const file = channels.map((x) => behind(x, start));
   return {
     faults: findFaults(file, sampleRate),
     loudness: measureLoudness(channels, sampleRate).integrated,

@@ -8,6 +8,7 @@ import { runHere, type MicTaskRunner } from "./micTasks";
 import { factsNow } from "../facts/factsNow";
 import { pairGains } from "../facts/pairGains";
 import { clockLeft, noFacts, type Facts } from "../facts/facts";
+import type { Samples } from "../signal/samples";
 
 /** Kinds of facts that one mic and its main mic tell. */
 const ofOneMic = [
@@ -33,7 +34,7 @@ const ofOneMic = [
  */
 export async function gatherFacts(
   mics: readonly Mic[],
-  audio: readonly (readonly Float32Array[])[],
+  audio: readonly (readonly Samples[])[],
   analysis: KitAnalysis,
   run: MicTaskRunner = runHere,
   done: (count: number) => void = () => {},
@@ -67,7 +68,7 @@ export async function gatherFacts(
 export async function measureAgain(
   song: Song,
   ids: readonly string[],
-  audioOf: (mic: Mic) => Promise<readonly Float32Array[]>,
+  audioOf: (mic: Mic) => Promise<readonly Samples[]>,
   facts: Facts,
   run: MicTaskRunner = runHere,
 ): Promise<Facts> {

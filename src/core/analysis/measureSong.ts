@@ -8,6 +8,7 @@ import type { FileLook } from "./lookAtFile";
 import { gatherFacts } from "./measureFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { takeAnalysis } from "./takeAnalysis";
+import type { Samples } from "../signal/samples";
 
 export interface MeasureOptions {
   /** Spreads the mics over threads. */
@@ -36,7 +37,7 @@ export interface MeasuredSong {
 export async function measureSong(
   plain: Song,
   analysis: KitAnalysis,
-  audio: readonly (readonly Float32Array[])[],
+  audio: readonly (readonly Samples[])[],
   { run = runHere, done, cleaning = true, shaping = true, looks }: MeasureOptions = {},
 ): Promise<MeasuredSong> {
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song;

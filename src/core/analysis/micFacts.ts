@@ -7,7 +7,7 @@ import { findTone } from "../shape/findTone";
 import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
-import { gainToDb, peakOf } from "../signal/level";
+import { gainToDb, peakOfSamples } from "../signal/level";
 import { measureTails } from "../clean/tails";
 import { bandEnergies } from "../hits/bandEnergies";
 import { cutSnippets } from "../hits/snippets";
@@ -15,16 +15,19 @@ import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival } from "./analysed";
 import { lookAtFile, type FileLook } from "./lookAtFile";
 import type { Facts } from "../facts/facts";
+import type { Samples } from "../signal/samples";
 
 /** Peaks of strokes and bleed in one mic, dBFS. Bleed: strokes of other drums with no stroke of its own within 60 ms. */
 export function levelsIn(
-  x: Float32Array,
+  x: Samples,
   piece: Piece,
   hits: readonly Hit[],
   sampleRate: number,
 ): { hits: number[]; ghosts: number[]; bleed: number[] } {
   const peak = (h: Hit) =>
-    gainToDb(peakOf(x, Math.round((h.time - 0.001) * sampleRate), Math.round((h.time + 0.014) * sampleRate)));
+    gainToDb(
+      peakOfSamples(x, Math.round((h.time - 0.001) * sampleRate), Math.round((h.time + 0.014) * sampleRate)),
+    );
   const own = hits.filter((h) => h.piece === piece);
   const bleed = hits.filter(
     (h) => h.piece !== piece && !own.some((o) => h.time - o.time > -0.03 && h.time - o.time < 0.12),
@@ -39,9 +42,9 @@ export function levelsIn(
 /** One mic as its facts are measured. */
 export interface MicFactsAsk {
   readonly mic: Mic;
-  readonly channels: readonly Float32Array[];
+  readonly channels: readonly Samples[];
   /** What it is judged against: the main mic of its drum, or of the drum that a layer doubles; null: nothing. */
-  readonly main: { readonly audio: Float32Array; readonly piece: Piece } | null;
+  readonly main: { readonly audio: Samples; readonly piece: Piece } | null;
   readonly found: Pick<AnalysedMic, "polarity" | "delaySamples" | "confidence" | "strokes" | "driftPpm">;
   readonly arrivals: readonly Arrival[];
   readonly hits: readonly Hit[];

@@ -14,7 +14,7 @@ import type { Song } from "../song/song";
 import { captureFromSong, type CaptureAsk } from "../layers/captureFromSong";
 import type { ShotAudio } from "../layers/joinShots";
 import { findLoopStrokes, type LoopStrokes } from "../loops/findLoopStrokes";
-import { loopApart, type ApartAsk, type LoopApart, type LoopAsk } from "../loops/loopApart";
+import { loopApart, type ApartAsk, type LoopApart } from "../loops/loopApart";
 import { lookAtFile, type FileLook, type FileLookAsk } from "./lookAtFile";
 import { micFacts, type MicFacts, type MicFactsAsk } from "./micFacts";
 import {
@@ -25,6 +25,8 @@ import {
   type SecondAsk,
   type Timing,
 } from "./timing";
+import type { Samples } from "../signal/samples";
+import { monoOf } from "../gather/channels";
 
 /** A bus, and all mics as recorded over a stretch from a song frame on. */
 interface BusInputAsk {
@@ -36,7 +38,7 @@ interface BusInputAsk {
 
 /** What is asked about one mic, bus or kit at a time, so that it can be spread over threads. */
 export interface MicTasks {
-  energies: { ask: { audio: Float32Array; sampleRate: number }; answer: BandEnergies };
+  energies: { ask: { channels: readonly Samples[]; sampleRate: number }; answer: BandEnergies };
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };
   facts: { ask: MicFactsAsk; answer: MicFacts };
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
@@ -49,7 +51,7 @@ export interface MicTasks {
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   capture: { ask: CaptureAsk; answer: ShotAudio[] };
   loop: { ask: ApartAsk; answer: LoopApart };
-  loopStrokes: { ask: LoopAsk; answer: LoopStrokes };
+  loopStrokes: { ask: { channels: readonly Samples[]; sampleRate: number }; answer: LoopStrokes };
   look: { ask: FileLookAsk; answer: FileLook };
   second: { ask: SecondAsk; answer: Timing | null };
   arrivals: { ask: ArrivalsAsk; answer: MicArrivals };
@@ -59,8 +61,8 @@ export type MicTask = keyof MicTasks;
 /** Does one task on this thread. */
 export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): MicTasks[K]["answer"] {
   if (kind === "energies") {
-    const { audio, sampleRate } = ask as MicTasks["energies"]["ask"];
-    return bandEnergies(audio, sampleRate);
+    const { channels, sampleRate } = ask as MicTasks["energies"]["ask"];
+    return bandEnergies(monoOf(channels), sampleRate);
   }
   if (kind === "strokes") return findStrokes(ask as StrokesAsk);
   if (kind === "cancelled") return cancelledMic(ask as CancelledAsk);
@@ -83,7 +85,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "capture") return captureFromSong(ask as CaptureAsk);
   if (kind === "loopStrokes") {
-    const { channels, sampleRate } = ask as LoopAsk;
+    const { channels, sampleRate } = ask as MicTasks["loopStrokes"]["ask"];
     return findLoopStrokes(channels, sampleRate);
   }
   if (kind === "loop") return loopApart(ask as ApartAsk);

@@ -2,6 +2,7 @@ import { estimateDelay, type DelayEstimate, type DelayRange } from "../align/del
 import { measureDrift } from "../align/drift";
 import { farPieces, isDrum, mainMic, type Hit, type Piece, type Place } from "../song/song";
 import type { Arrival } from "./analysed";
+import { piecesOf, type Samples } from "../signal/samples";
 
 /** A mic as the timing is measured. */
 export interface TimedMic {
@@ -9,7 +10,7 @@ export interface TimedMic {
   readonly piece: Piece;
   readonly place: Place;
   readonly silent: boolean;
-  readonly channels: readonly Float32Array[];
+  readonly channels: readonly Samples[];
 }
 
 /** Strokes used for a delay: enough to average bleed away, few enough to be quick. */
@@ -45,8 +46,8 @@ export interface Timing extends DelayEstimate {
 
 /** A mic beside the main mic of its drum. */
 export interface SecondAsk {
-  readonly main: Float32Array;
-  readonly second: Float32Array;
+  readonly main: Samples;
+  readonly second: Samples;
   /** Frames of the strokes that are compared. */
   readonly strokes: readonly number[];
   readonly range: DelayRange;
@@ -90,14 +91,19 @@ export function measureTiming({
   return { ...found, confidence, driftPpm: ppm };
 }
 
+function energyOf(x: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < x.length; i++) sum += x[i]! * x[i]!;
+  return sum;
+}
+
 /** The drum whose strokes a layer of one-shots doubles: most of its strokes and of the layer's begin together. */
-export function drumOfLayer(layer: Float32Array, hits: readonly Hit[], sampleRate: number): Piece | null {
+export function drumOfLayer(layer: Samples, hits: readonly Hit[], sampleRate: number): Piece | null {
   const window = Math.round(0.03 * sampleRate);
-  const energy = (from: number, to: number): number => {
-    let sum = 0;
-    for (let i = Math.max(0, from); i < Math.min(layer.length, to); i++) sum += layer[i]! * layer[i]!;
-    return sum;
-  };
+  const energy = (from: number, to: number): number =>
+    energyOf(layer.subarray(Math.max(0, Math.ceil(from)), Math.max(0, Math.ceil(to))));
+  let whole = 1e-20;
+  for (const { piece } of piecesOf(layer)) whole += energyOf(piece);
   let best: { piece: Piece; score: number } | null = null;
   for (const piece of new Set(hits.map((h) => h.piece))) {
     const own = hits.filter((h) => h.piece === piece && !h.ghost);
@@ -106,7 +112,7 @@ export function drumOfLayer(layer: Float32Array, hits: readonly Hit[], sampleRat
       (a) => energy(a - window / 6, a + window) > 4 * energy(a - 1.5 * window, a - window / 3),
     );
     const inside = at.reduce((sum, a) => sum + energy(a - window / 2, a + 4 * window), 0);
-    const share = Math.min(1, inside / (energy(0, layer.length) + 1e-20));
+    const share = Math.min(1, inside / whole);
     const score = (rises.length / Math.max(1, own.length)) * share;
     if (own.length >= 2 && score > (best?.score ?? 0.4)) best = { piece, score };
   }
@@ -135,13 +141,13 @@ export function secondOf(
 /** A drum as its way to the far mics is measured. */
 interface TimedDrum {
   readonly piece: Piece;
-  readonly main: Float32Array;
+  readonly main: Samples;
   readonly strokes: readonly number[];
 }
 /** A far mic and the drums it hears. */
 export interface ArrivalsAsk {
   readonly file: string;
-  readonly channels: readonly Float32Array[];
+  readonly channels: readonly Samples[];
   readonly drums: readonly TimedDrum[];
   /** The drum by which its clock is judged. */
   readonly judge: TimedDrum | null;

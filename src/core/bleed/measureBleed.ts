@@ -3,6 +3,7 @@ import { quantile } from "../signal/level";
 import { isDrum, isShell, type HeardDrums, type Hit, type Mic, type Piece } from "../song/song";
 import { bandBins, bandPowers, bleedBands, lookFrames, lookWindow } from "../signal/bleedBands";
 import { anchorOf, observes } from "./observers";
+import type { Samples } from "../signal/samples";
 
 /** Strokes of a drum that are looked at, spread over the song, and looks at each of them. */
 const mostStrokes = 30;
@@ -36,7 +37,7 @@ class Looks {
     this.spectrum = this.fft.spectrum();
   }
   /** Energies [band] of the looks that begin at `frame` and follow each other by half their length. */
-  at(x: Float32Array, frame: number, count: number): Float64Array {
+  at(x: Samples, frame: number, count: number): Float64Array {
     const sum = new Float64Array(bleedBands);
     const one = new Float64Array(bleedBands);
     for (let i = 0; i < count; i++) {
@@ -61,7 +62,7 @@ function resting(own: readonly number[], piece: Piece, t: number): boolean {
 }
 
 /** What a channel usually holds by band, over looks spread along the song. */
-function usualOf(looks: Looks, x: Float32Array): Float64Array {
+function usualOf(looks: Looks, x: Samples): Float64Array {
   const usual = new Float64Array(bleedBands);
   for (let i = 0; i < usualLooks; i++) {
     const one = looks.at(x, Math.floor((i * x.length) / usualLooks), 1);
@@ -78,7 +79,7 @@ function usualOf(looks: Looks, x: Float32Array): Float64Array {
  */
 export function measureBleed(
   mics: readonly Mic[],
-  audio: readonly (readonly Float32Array[])[],
+  audio: readonly (readonly Samples[])[],
   hits: readonly Hit[],
   sampleRate: number,
 ): Record<string, HeardDrums[]> {
@@ -95,7 +96,7 @@ export function measureBleed(
     }),
   );
   const frameOf = (t: number) => Math.round(t * sampleRate);
-  const atStrokes = (x: Float32Array, piece: Piece) =>
+  const atStrokes = (x: Samples, piece: Piece) =>
     strokes.get(piece)!.map((t) => looks.at(x, frameOf(t), looksPerStroke));
   const anchors = new Map(
     played.map((p) => {
@@ -104,7 +105,7 @@ export function measureBleed(
     }),
   );
 
-  const channelOf = (mic: Mic, x: Float32Array, isAnchor: (p: Piece) => boolean): HeardDrums => {
+  const channelOf = (mic: Mic, x: Samples, isAnchor: (p: Piece) => boolean): HeardDrums => {
     const all = isDrum(mic.piece) ? times(mic.piece, false) : [];
     const usual = usualOf(looks, x);
     const drums: Partial<Record<Piece, number[]>> = {};

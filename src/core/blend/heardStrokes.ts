@@ -3,6 +3,7 @@ import { spreadOver } from "../hits/snippets";
 import { strokeLoudness } from "../shape/strokeLoudness";
 import { dbToPower, powerToDb } from "../signal/level";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
+import { stretchOf, type Samples } from "../signal/samples";
 
 /** A stroke is alone when no other drum is struck so long before and behind it, s. */
 const clear = { before: 0.12, behind: 0.2 } as const;
@@ -23,7 +24,7 @@ export function aloneStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
 
 /** K-weighted level of strokes in a mic, dB: of a pair the sum of both sides, as BS.1770 has it. */
 function levelIn(
-  channels: readonly Float32Array[],
+  channels: readonly Samples[],
   strokes: readonly Hit[],
   lateBy: number,
   sampleRate: number,
@@ -36,7 +37,7 @@ function levelIn(
 
 /** A mic against its drum's main mic, as they lie once it is aligned. */
 export interface Partner {
-  readonly audio: Float32Array;
+  readonly audio: Samples;
   /** Frames by which the mic comes later, and whether it is turned over against it. */
   readonly delaySamples: number;
   readonly polarity: 1 | -1;
@@ -49,7 +50,7 @@ export interface Partner {
  */
 export function heardStrokes(
   mic: Pick<Mic, "piece" | "lateBy">,
-  channels: readonly Float32Array[],
+  channels: readonly Samples[],
   hits: readonly Hit[],
   sampleRate: number,
   main: Partner | null = null,
@@ -73,7 +74,7 @@ export function heardStrokes(
 
 /** What the sum of both has beyond their powers, over twice the product of their levels. */
 function likeness(
-  x: Float32Array,
+  x: Samples,
   main: Partner,
   strokes: readonly Hit[],
   ownDb: number,
@@ -88,8 +89,8 @@ function likeness(
   for (const { time } of strokes) {
     const at = Math.round(time * sampleRate);
     const from = Math.max(0, at - Math.round(0.1 * sampleRate));
-    const sum = new Float32Array(reach);
-    for (let i = 0; i < reach; i++) sum[i] = (main.audio[from + i] ?? 0) + gain * (x[from + i + shift] ?? 0);
+    const here = stretchOf(x, from + shift, reach);
+    const sum = stretchOf(main.audio, from, reach).map((v, i) => v + gain * here[i]!);
     both += dbToPower(strokeLoudness(sum, [at - from], sampleRate).whole);
   }
   const one = dbToPower(mainDb);

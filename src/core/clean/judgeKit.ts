@@ -7,6 +7,7 @@ import { gateBehindCancel } from "./gates";
 import { judgedMoments, momentSeconds } from "./judgedMoments";
 import { bleedTimes } from "./spectra";
 import { chainWith, judgeTreatment, othersHeard } from "./treatments";
+import type { Samples } from "../signal/samples";
 
 /** Strokes of a drum from which it is judged. */
 const fewest = 2;
@@ -44,14 +45,10 @@ export interface CleaningAsk {
 }
 
 /** Shape   audio [mic][channel] as recorded, from the song's first frame on. */
-export function cleaningAsk(
-  song: Song,
-  facts: Facts,
-  audio: readonly (readonly Float32Array[])[],
-): CleaningAsk {
+export function cleaningAsk(song: Song, facts: Facts, audio: readonly (readonly Samples[])[]): CleaningAsk {
   const starts = judgedMoments(song);
   const frames = Math.round(momentSeconds * song.sampleRate);
-  const cut = (x: Float32Array, from: number): Float32Array => {
+  const cut = (x: Samples, from: number): Float32Array => {
     const out = new Float32Array(frames);
     out.set(x.subarray(from, from + frames));
     return out;

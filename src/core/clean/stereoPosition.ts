@@ -7,6 +7,7 @@ import { designButterworth, filtered } from "../signal/biquad";
 import { median } from "../signal/level";
 import { processorOf, usualPan } from "../song/create";
 import { isKitMic, isShell, type Hit, type Mic, type Piece, type Song } from "../song/song";
+import type { Samples } from "../signal/samples";
 
 /** Cymbals whose place is asked for. */
 const cymbals: readonly Piece[] = ["hat", "ride", "crash"];
@@ -148,7 +149,7 @@ const fewestStrokes = 3;
  */
 export function pansByOverheads(
   mics: readonly Mic[],
-  audio: readonly (readonly Float32Array[])[],
+  audio: readonly (readonly Samples[])[],
   hits: readonly Hit[],
   sampleRate: number,
   gains: Readonly<Record<string, number>> = {},

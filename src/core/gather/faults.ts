@@ -1,6 +1,7 @@
 import type { Faults } from "../facts/faults";
 import type { Piece } from "../song/song";
 import { gainToDb, quantile } from "../signal/level";
+import { readAhead, type Samples } from "../signal/samples";
 
 /** Frames of the same extreme value in a row that are a cut top; waves of instruments touch theirs once. */
 const flatFrames = 5;
@@ -26,20 +27,20 @@ interface Walk {
   readonly down: readonly number[];
 }
 
-function walk(x: Float32Array, sampleRate: number): Walk {
+function walk(x: Samples, sampleRate: number): Walk {
   const window = Math.round(0.05 * sampleRate);
   const levels: number[] = [];
   const up: number[] = [];
   const down: number[] = [];
   let all = 0;
   for (let at = 0; at < x.length; at += window) {
-    const end = Math.min(x.length, at + window);
+    const piece = x.subarray(at, Math.min(x.length, at + window));
     let sum = 0;
     let square = 0;
     let highest = 0;
     let lowest = 0;
-    for (let i = at; i < end; i++) {
-      const v = x[i]!;
+    for (let i = 0; i < piece.length; i++) {
+      const v = piece[i]!;
       sum += v;
       square += v * v;
       if (v > highest) highest = v;
@@ -48,7 +49,7 @@ function walk(x: Float32Array, sampleRate: number): Walk {
     all += sum;
     up.push(highest);
     down.push(-lowest);
-    if (end - at === window) levels.push(Math.sqrt(Math.max(0, square / window - (sum / window) ** 2))); // an offset is no noise
+    if (piece.length === window) levels.push(Math.sqrt(Math.max(0, square / window - (sum / window) ** 2))); // an offset is no noise
   }
   const quietDb = levels.length > 0 ? gainToDb(quantile(levels, 0.05)) : -Infinity;
   return { mean: x.length > 0 ? all / x.length : 0, quietDb, window, up, down };
@@ -58,11 +59,11 @@ function walk(x: Float32Array, sampleRate: number): Walk {
  * Looks for cut tops, noise and a constant offset.
  * Shape   one file, all channels. Sample rate Hz.
  */
-export function findFaults(channels: readonly Float32Array[], sampleRate: number): Faults {
+export function findFaults(channels: readonly Samples[], sampleRate: number): Faults {
   const times: number[] = [];
   let dc = 0;
   let noiseDb = -Infinity;
-  for (const x of channels) {
+  for (const x of channels.map(readAhead)) {
     const { mean, quietDb, window, up, down } = walk(x, sampleRate);
     const cuts = [...cutTops(x, up, 1, window), ...cutTops(x, down, -1, window)].map((i) => i / sampleRate);
     // One long top at low frequency is a wave; a cut recording is cut again and again.
@@ -76,25 +77,25 @@ export function findFaults(channels: readonly Float32Array[], sampleRate: number
 }
 
 /** Frames at which the top on one side is cut flat; `reach`: how far every window reaches to that side. */
-function cutTops(x: Float32Array, reach: readonly number[], sign: 1 | -1, window: number): number[] {
+function cutTops(x: Samples, reach: readonly number[], sign: 1 | -1, window: number): number[] {
   const extreme = reach.reduce((most, r) => Math.max(most, r), 0);
   if (extreme < 1e-3) return [];
   const found: number[] = [];
   const limit = extreme * (1 - flatShare);
-  let looked = 0;
+  let top = 0; // frames of the top that goes on
+  const end = (behind: number): void => {
+    if (top >= flatFrames) found.push(behind - top);
+    top = 0;
+  };
   reach.forEach((far, w) => {
-    if (far < limit) return;
-    const end = Math.min(x.length, (w + 1) * window);
-    // A flat top of so many frames holds one of every so many: only there it must be looked at closely.
-    for (let i = Math.max(looked, w * window); i < end; i += flatFrames) {
-      if (sign * x[i]! < limit) continue;
-      let from = i;
-      while (from > looked && sign * x[from - 1]! >= limit) from--;
-      while (i < x.length && sign * x[i]! >= limit) i++;
-      looked = i;
-      if (i - from >= flatFrames) found.push(from);
-    }
+    const from = w * window;
+    if (far < limit) return end(from);
+    const piece = x.subarray(from, Math.min(x.length, from + window));
+    for (let i = 0; i < piece.length; i++)
+      if (sign * piece[i]! >= limit) top++;
+      else if (top > 0) end(from + i);
   });
+  end(x.length);
   return found;
 }
 

@@ -1,6 +1,7 @@
 import { incoming, type BandEnergies } from "../hits/bandEnergies";
 import { averageSpectrum, strongest } from "../measure/spectrum";
 import { powerToDb, quantile } from "../signal/level";
+import type { Samples } from "../signal/samples";
 
 /** Columns on either side within which an event is the loudest: 32 ms. */
 const apart = 12;
@@ -130,7 +131,7 @@ function latenessOf(here: Events, there: Events): number | null {
  * Shape   one mono signal a file with its energies (bandEnergies), all from the song's first frame on. A silent file has no events.
  */
 export function describeSounds(
-  files: readonly Float32Array[],
+  files: readonly Samples[],
   energies: readonly BandEnergies[],
   sampleRate: number,
 ): MicSound[] {

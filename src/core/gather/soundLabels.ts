@@ -6,10 +6,11 @@ import { describeSounds, type MicSound } from "./micSounds";
 import { isOneMicTwice, monoOf } from "./channels";
 import { settleKinds } from "./settleKinds";
 import { highOf, kindOdds, kinds, soundFeatures, type Kind } from "./soundModel";
+import type { Samples } from "../signal/samples";
 
 /** A file whose sound is asked for; `label` is what its name says, null when that says nothing. */
 export interface UnknownMic {
-  readonly channels: readonly Float32Array[];
+  readonly channels: readonly Samples[];
   readonly silent: boolean;
   readonly label: Label | null;
 }

@@ -1,5 +1,6 @@
 import { powerOfTwo } from "../signal/fft";
 import { quantile } from "../signal/level";
+import { readAhead, stretchOf, type Samples } from "../signal/samples";
 import { atOnce, bandKernel, placeOf } from "./bandKernel";
 
 /** Edges of the bands in Hz: below the shells, shells, body, attack, presence, cymbals. */
@@ -16,7 +17,7 @@ export interface BandEnergies {
 }
 
 /** Energy of a signal in six bands every 2.7 ms, from windows of about 10 ms. Errors  as instantiateKernels. */
-export function bandEnergies(x: Float32Array, sampleRate: number): BandEnergies {
+export function bandEnergies(x: Samples, sampleRate: number): BandEnergies {
   const hopFrames = Math.round(0.002667 * sampleRate);
   const size = powerOfTwo(0.0088 * sampleRate);
   const columns = Math.floor(x.length / hopFrames);
@@ -26,10 +27,9 @@ export function bandEnergies(x: Float32Array, sampleRate: number): BandEnergies 
   const energy = Array.from({ length: bands }, () => new Float32Array(columns));
   // Twice for the upper half of the spectrum; the kernel's sums are four times too large.
   const scale = 2 / 4 / (size * size * 0.375);
+  const signal = readAhead(x);
   for (let t = 0; t < columns; t += atOnce) {
-    const from = t * hopFrames - size / 2;
-    if (from >= 0 && from + input.length <= x.length) input.set(x.subarray(from, from + input.length));
-    else for (let i = 0; i < input.length; i++) input[i] = x[from + i] ?? 0;
+    input.set(stretchOf(signal, t * hopFrames - size / 2, input.length));
     run();
     const last = Math.min(atOnce, columns - t);
     for (let b = 0; b < bands; b++)

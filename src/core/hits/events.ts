@@ -1,4 +1,5 @@
 import { gainToDb, peakOf } from "../signal/level";
+import type { Samples } from "../signal/samples";
 import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { evenExcess } from "./evidence";
@@ -13,7 +14,7 @@ import { findStart, onsetSignals, type OnsetSignals } from "./onset";
 /** A mic as the detector takes it. */
 export interface HeardMic {
   piece: Piece;
-  audio: Float32Array;
+  audio: Samples;
   /** main: the mic in which its piece's strokes are found; second: another one of that piece; far: an overhead. */
   role: "main" | "second" | "far";
 }
@@ -65,28 +66,31 @@ function brightnessOf(own: Float64Array): number {
 
 /** Events of a mic with their starts and peaks. The peak ends where the next event begins. */
 function locate(
-  audio: Float32Array,
+  audio: Samples,
   signals: OnsetSignals,
   candidates: readonly Candidate[],
   hopFrames: number,
   sampleRate: number,
 ): StrokeEvent[] {
   // What is no stroke at any sensitivity needs no exact start.
-  const starts = candidates.map((c) => {
-    const around = c.column * hopFrames;
-    return c.excess > hopeless ? findStart(signals, around, sampleRate) : around;
-  });
+  const startOf = (c: Candidate | undefined): number | undefined => {
+    const around = c && c.column * hopFrames;
+    return c && c.excess > hopeless ? findStart(signals, around!, sampleRate) : around;
+  };
   const window = Math.round(peakWithin * sampleRate);
   const shortest = Math.round(0.003 * sampleRate);
+  let following = startOf(candidates[0]);
   const events = candidates
     .map((c, i): StrokeEvent => {
-      const at = starts[i]!;
-      const next = starts[i + 1];
-      const end = next !== undefined && next - at > shortest ? Math.min(next, at + window) : at + window;
+      const at = following!;
+      // Cut out before the next is looked for: the signals are read forwards.
+      const [heard, stroke] = [audio, signals.stroke].map((x) => x.subarray(at, at + window));
+      const next = (following = startOf(candidates[i + 1]));
+      const length = next !== undefined && next - at > shortest ? Math.min(next - at, window) : window;
       return {
         time: at / sampleRate,
-        levelDb: gainToDb(peakOf(audio, at, end)),
-        peakDb: gainToDb(peakOf(signals.stroke, at, end)),
+        levelDb: gainToDb(peakOf(heard!, 0, length)),
+        peakDb: gainToDb(peakOf(stroke!, 0, length)),
         brightness: brightnessOf(c.own),
         excess: c.excess,
       };
@@ -126,7 +130,7 @@ export interface StrokesAsk {
   /** The pieces that the source stands for: itself, or all cymbals without a mic. */
   readonly judged: readonly Piece[];
   /** The mic in which it is found. */
-  readonly audio: Float32Array;
+  readonly audio: Samples;
   readonly sampleRate: number;
 }
 

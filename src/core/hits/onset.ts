@@ -1,5 +1,7 @@
-import { designButterworth, filtered } from "../signal/biquad";
+import { designButterworth } from "../signal/biquad";
+import { FilteredSamples } from "../signal/filteredSamples";
 import { peakOf } from "../signal/level";
+import type { Samples } from "../signal/samples";
 import type { Piece } from "../song/song";
 import { isCymbal } from "./ownBands";
 
@@ -10,21 +12,21 @@ const onsetBand = (piece: Piece): [number, number] =>
 /** Above this a stroke shows through the ring of the one before it, Hz. */
 const attackFrom = 1800;
 
-/** A close mic as its drum's strokes begin in it. */
+/** A close mic as its drum's strokes begin in it; to be read forwards. */
 export interface OnsetSignals {
   /** In the band of the whole stroke. */
-  readonly stroke: Float32Array;
-  /** Only its attack; made when it is asked for first. */
-  readonly attack: () => Float32Array;
+  readonly stroke: Samples;
+  /** Only its attack. */
+  readonly attack: Samples;
 }
 
-export function onsetSignals(audio: Float32Array, piece: Piece, sampleRate: number): OnsetSignals {
+export function onsetSignals(audio: Samples, piece: Piece, sampleRate: number): OnsetSignals {
   const [low, high] = onsetBand(piece);
   const upper = designButterworth("low", Math.min(high, 0.45 * sampleRate), 2, sampleRate);
-  const stroke = filtered(audio, [...designButterworth("high", low, 2, sampleRate), ...upper]);
-  let attack: Float32Array | null = low >= attackFrom ? stroke : null;
-  const sections = [...designButterworth("high", attackFrom, 2, sampleRate), ...upper];
-  return { stroke, attack: () => (attack ??= filtered(audio, sections)) };
+  const above = (hz: number) =>
+    new FilteredSamples(audio, [...designButterworth("high", hz, 2, sampleRate), ...upper]);
+  const stroke = above(low);
+  return { stroke, attack: low >= attackFrom ? stroke : above(attackFrom) };
 }
 
 /** The instant at which the energy rises most over what was there before: also over the ring of a louder stroke. */
@@ -49,7 +51,18 @@ function steepest(x: Float32Array, from: number, to: number, ms: number): number
   return best.at;
 }
 
+/** How far around an instant `startIn` looks, ms. */
+const looked = { before: 17, behind: 13 } as const;
+
 /** Start of what rises most in a signal, and whether something that rang before is too loud to tell it well. */
+function startAround(x: Samples, around: number, ms: number): { start: number; drowned: boolean } {
+  const from = Math.max(0, around - Math.ceil(looked.before * ms));
+  const near = x.subarray(from, Math.min(x.length, around + Math.ceil(looked.behind * ms)));
+  const { start, drowned } = startIn(near, around - from, ms);
+  return { start: from + start, drowned };
+}
+
+/** As `startAround`, in a stretch that holds all that is looked at. */
 function startIn(x: Float32Array, around: number, ms: number): { start: number; drowned: boolean } {
   const to = Math.min(x.length, Math.round(around + 12 * ms));
   const earliest = Math.max(0, Math.round(around - 8 * ms));
@@ -77,8 +90,8 @@ function startIn(x: Float32Array, around: number, ms: number): { start: number; 
  */
 export function findStart({ stroke, attack }: OnsetSignals, around: number, sampleRate: number): number {
   const ms = sampleRate / 1000;
-  const found = startIn(stroke, around, ms);
-  if (!found.drowned || attack() === stroke) return found.start;
-  const clearer = startIn(attack(), around, ms);
+  const found = startAround(stroke, around, ms);
+  if (!found.drowned || attack === stroke) return found.start;
+  const clearer = startAround(attack, around, ms);
   return clearer.drowned ? found.start : clearer.start;
 }

@@ -1,6 +1,8 @@
+import type { Samples } from "../signal/samples";
+
 /** Cuts [from, to) seconds around strokes out of a signal. */
 export function cutSnippets(
-  x: Float32Array,
+  x: Samples,
   times: readonly number[],
   from: number,
   to: number,

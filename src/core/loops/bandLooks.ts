@@ -1,4 +1,5 @@
 import { bandPower, RealFft } from "../signal/fft";
+import type { Samples } from "../signal/samples";
 
 /** How a signal is looked at: windows of `size` frames, one every `hop`, and the bands that are told. */
 export interface BandLayout {
@@ -18,7 +19,7 @@ export interface BandLooks {
 }
 
 /** Energy of all channels in bands, under a raised cosine. Looks have their middles at 0, hop, 2 hop … until the end is behind one. */
-export function bandLooks(channels: readonly Float32Array[], { size, hop, edges }: BandLayout): BandLooks {
+export function bandLooks(channels: readonly Samples[], { size, hop, edges }: BandLayout): BandLooks {
   const looks = Math.ceil((channels[0]?.length ?? 0) / hop) + 1;
   const bands = edges.length - 1;
   const energies = new Float64Array(looks * bands);

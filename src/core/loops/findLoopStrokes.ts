@@ -12,6 +12,7 @@ import {
 import { loopDrums, type LoopDrum } from "./loopDrums";
 import { askNet, type StrokeNet } from "./strokeNet";
 import weights from "./loopStrokeWeights.json";
+import type { Samples } from "../signal/samples";
 
 /** A stroke that was told in a loop. */
 export interface LoopStroke {
@@ -82,7 +83,7 @@ function riseAt({ levels, looks }: LoopLooks, t: number): number {
  * Shape  channels [channel][frame].
  */
 export function findLoopStrokes(
-  channels: readonly Float32Array[],
+  channels: readonly Samples[],
   sampleRate: number,
   net: StrokeNet = weights,
 ): LoopStrokes {

@@ -1,5 +1,6 @@
 import { powerOfTwo } from "../signal/fft";
 import { bandLooks } from "./bandLooks";
+import type { Samples } from "../signal/samples";
 
 /** From one look to the next, s. */
 export const hopSeconds = 0.005;
@@ -25,7 +26,7 @@ export interface LoopLooks {
 const floorDb = -80;
 
 /** How a loop sounds, look by look, every 5 ms. */
-export function loopLooks(channels: readonly Float32Array[], sampleRate: number): LoopLooks {
+export function loopLooks(channels: readonly Samples[], sampleRate: number): LoopLooks {
   const size = Math.max(64, powerOfTwo(Math.round(lookSeconds * sampleRate)));
   const bins = edges.map((f) => Math.round((f * size) / sampleRate));
   const layout = { sampleRate, size, hop: hopSeconds * sampleRate, edges: bins };

@@ -1,5 +1,6 @@
 import { Cascade } from "../signal/biquad";
 import { designKWeighting } from "./kWeighting";
+import { readAhead, type Samples } from "../signal/samples";
 
 export interface Loudness {
   /** LUFS; -Infinity for silence or less than 400 ms. */
@@ -13,12 +14,12 @@ export interface Loudness {
 const lufs = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity);
 
 /** K-weighted power of every 100 ms, channels summed with weight 1 (left and right of BS.1770). */
-function stepPowers(channels: readonly Float32Array[], sampleRate: number): Float64Array {
+function stepPowers(channels: readonly Samples[], sampleRate: number): Float64Array {
   const step = Math.round(sampleRate / 10);
   const frames = channels[0]?.length ?? 0;
   const powers = new Float64Array(Math.floor(frames / step));
   const scratch = new Float32Array(step);
-  for (const x of channels) {
+  for (const x of channels.map(readAhead)) {
     const filter = new Cascade(2);
     filter.set(designKWeighting(sampleRate));
     for (let s = 0; s < powers.length; s++) {
@@ -56,7 +57,7 @@ function gated(powers: readonly number[], relative: number): number[] {
  * Source  ITU-R BS.1770-5 (400 ms blocks, 75 % overlap, gates -70 LUFS and -10 LU); EBU Tech 3341 (momentary,
  *         short-term); EBU Tech 3342 (range: gate -20 LU, 10th to 95th percentile of 3 s blocks).
  */
-export function measureLoudness(channels: readonly Float32Array[], sampleRate: number): Loudness {
+export function measureLoudness(channels: readonly Samples[], sampleRate: number): Loudness {
   const powers = stepPowers(channels, sampleRate);
   const momentary = sliding(powers, 4);
   const shortTerm = sliding(powers, 30);

@@ -2,6 +2,7 @@ import type { Tone } from "../facts/facts";
 import { cutSnippets } from "../hits/snippets";
 import { averageSpectrum, findRing, refinePeak, strongest } from "../measure/spectrum";
 import type { Piece } from "../song/song";
+import type { Samples } from "../signal/samples";
 
 /** Where the lowest partial of a drum may lie, Hz (common practice, no source). */
 const fundamentalRange: Partial<Record<Piece, readonly [number, number]>> = {
@@ -32,7 +33,7 @@ const ringBelow = 6000;
  * Shape   times of main strokes in x, s.
  */
 export function findTone(
-  x: Float32Array,
+  x: Samples,
   piece: Piece,
   times: readonly number[],
   sampleRate: number,

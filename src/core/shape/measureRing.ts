@@ -4,6 +4,7 @@ import { ringTamer } from "../processors/ringTamer";
 import { ringTamerParams } from "../processors/ringTamer/ringTamer";
 import { designBandPass, filtered } from "../signal/biquad";
 import { processedOnce } from "./processedOnce";
+import type { Samples } from "../signal/samples";
 
 /** Strokes that must be alone for a while, and how long, s: the next one would cut the ring short. */
 const fewest = 4;
@@ -52,7 +53,7 @@ function energies(
 }
 
 /** Strokes that no other of the drum follows closely, cut out, the longest first. Shape  strokes in s, ascending. */
-function aloneStrokes(x: Float32Array, strokes: readonly number[], sampleRate: number): Float32Array[] {
+function aloneStrokes(x: Samples, strokes: readonly number[], sampleRate: number): Float32Array[] {
   const spans = strokes.flatMap((t, i) => {
     const end = Math.min(t + after, (strokes[i + 1] ?? Infinity) - 0.02, x.length / sampleRate);
     return end - t >= alone && t >= before ? [{ t, end }] : [];
@@ -77,7 +78,7 @@ function t60Of(
 
 /** T60 of a ring over the strokes of a drum, s; null as for `measureRing`. Shape  as there. */
 export const ringT60 = (
-  x: Float32Array,
+  x: Samples,
   strokes: readonly number[],
   frequency: number,
   sampleRate: number,
@@ -87,7 +88,7 @@ export const ringT60 = (
 const longestTone = 2.5;
 /** The same of a tone beside others, which are kept out by a second filter; null also where it rings too long to be a drum's. */
 export const toneT60 = (
-  x: Float32Array,
+  x: Samples,
   strokes: readonly number[],
   frequency: number,
   sampleRate: number,
@@ -102,7 +103,7 @@ export const toneT60 = (
  * Shape   x from the song's first frame on; strokes in s, ascending; frequency in Hz.
  */
 export function measureRing(
-  x: Float32Array,
+  x: Samples,
   strokes: readonly number[],
   frequency: number,
   sampleRate: number,

@@ -3,6 +3,7 @@ import { cutSnippets, spreadOver } from "../hits/snippets";
 import { gainToDb, median, peakOf } from "../signal/level";
 import type { ProcessorState } from "../song/song";
 import { strokeEffect } from "./hitReductions";
+import type { Samples } from "../signal/samples";
 
 /** How much of a stroke is cut out, s before and behind its onset. */
 const [lead, span] = [0.05, 0.35];
@@ -15,7 +16,7 @@ export interface Reel {
   readonly sampleRate: number;
 }
 
-export function reelOf(x: Float32Array, times: readonly number[], sampleRate: number, most: number): Reel {
+export function reelOf(x: Samples, times: readonly number[], sampleRate: number, most: number): Reel {
   const cut = cutSnippets(x, spreadOver(times, most), -lead, span, sampleRate);
   const length = cut[0]?.length ?? 0;
   const audio = new Float32Array(cut.length * length);

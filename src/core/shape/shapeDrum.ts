@@ -11,6 +11,7 @@ import { wantedOf, type Wanted } from "./flavour";
 import { envelope, envelopeTimesMs } from "./hitReductions";
 import { effectOf, levelOf, reelOf, shorter, strokesOf, through, type Reel } from "./reel";
 import { usualBalance } from "./usualBalance";
+import type { Samples } from "../signal/samples";
 
 /** Strokes that a drum is shaped by, spread over the song. */
 const strokesHeard = 36;
@@ -207,7 +208,7 @@ function shaped(flavour: Flavour, { piece, raw, fundamental, main, cut }: Asked)
 }
 
 /** Strokes that a drum is shaped by: spread over the song, and the loudest few, by whose peaks room is left. Times in s, ascending. */
-function heardOf(x: Float32Array, times: readonly number[], sampleRate: number): readonly number[] {
+function heardOf(x: Samples, times: readonly number[], sampleRate: number): readonly number[] {
   if (times.length <= strokesHeard) return times;
   const peak = (t: number) =>
     peakOf(x.subarray(Math.round(t * sampleRate), Math.round((t + 0.02) * sampleRate)));
@@ -227,7 +228,7 @@ function heardOf(x: Float32Array, times: readonly number[], sampleRate: number):
  *         `cut`: what the EQ cuts whatever the flavour, a ring.
  */
 export function shapeDrum(
-  x: Float32Array,
+  x: Samples,
   piece: Piece,
   times: readonly number[],
   fundamental: number,

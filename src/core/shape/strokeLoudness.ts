@@ -1,6 +1,7 @@
 import { designKWeighting } from "../measure/kWeighting";
 import { designButterworth, type Section } from "../signal/biquad";
 import { powerToDb } from "../signal/level";
+import type { Samples } from "../signal/samples";
 
 /** Time from the onset that counts to a stroke's loudness, s. */
 const strokeSeconds = 0.2;
@@ -21,11 +22,7 @@ export interface StrokeLoudness {
  * Source  weighting: ITU-R BS.1770-5, annex 1. Strokes are shorter than its 400 ms blocks, so that it is no loudness in LUFS; differences are
  *         LU.
  */
-export function strokeLoudness(
-  x: Float32Array,
-  onsets: readonly number[],
-  sampleRate: number,
-): StrokeLoudness {
+export function strokeLoudness(x: Samples, onsets: readonly number[], sampleRate: number): StrokeLoudness {
   const lead = Math.round(settleSeconds * sampleRate);
   const span = Math.round(strokeSeconds * sampleRate);
   const filters = [
@@ -39,7 +36,8 @@ export function strokeLoudness(
     const at = Math.max(0, Math.round(onset));
     const to = Math.min(x.length, at + span);
     // Only what is heard is filtered, and what its filters still remember.
-    const power = powersOf(x, Math.max(0, at - lead), at, to, filters);
+    const from = Math.max(0, at - lead);
+    const power = powersOf(x.subarray(from, Math.max(from, to)), at - from, filters);
     whole += power.whole;
     less += power.small;
     n += Math.max(0, to - at);
@@ -49,10 +47,10 @@ export function strokeLoudness(
 }
 
 /**
- * Energy over [at, to) behind the first two of four sections, and behind all; the sections begin at rest at `from`.
+ * Energy from `at` on behind the first two of four sections, and behind all; the sections begin at rest.
  * All four in one loop: a section waits for its own last value alone, so that they run side by side in the processor.
  */
-function powersOf(x: Float32Array, from: number, at: number, to: number, sections: readonly Section[]) {
+function powersOf(x: Float32Array, at: number, sections: readonly Section[]) {
   const [p, q, r, s] = sections as readonly [Section, Section, Section, Section];
   let p1 = 0,
     p2 = 0,
@@ -64,7 +62,7 @@ function powersOf(x: Float32Array, from: number, at: number, to: number, section
     s2 = 0;
   let whole = 0;
   let small = 0;
-  for (let i = from; i < to; i++) {
+  for (let i = 0; i < x.length; i++) {
     const v = x[i]!;
     const a = p.b0 * v + p1;
     p1 = p.b1 * v - p.a1 * a + p2;

@@ -257,13 +257,26 @@ export class Cascade {
   }
 }
 
-/** A filtered copy of a whole signal. */
-export function filtered(x: Float32Array, sections: readonly Section[]): Float32Array {
-  const cascade = new Cascade(sections.length);
-  cascade.set(sections);
+/** Frames behind which states are checked for denormals. */
+const checkedEvery = 1024;
+
+/** The next stretch of a signal, filtered. Shape  lengths that `checkedEvery` divides give the same bits as the whole at once. */
+export function filteredOn(cascade: Cascade, x: Float32Array): Float32Array {
   const y = new Float32Array(x.length);
-  const block = 1024; // states are checked for denormals once a block
-  for (let i = 0; i < x.length; i += block)
-    cascade.process(x.subarray(i, i + block), y.subarray(i, i + block), Math.min(block, x.length - i));
+  for (let i = 0; i < x.length; i += checkedEvery) {
+    const end = Math.min(x.length, i + checkedEvery);
+    cascade.process(x.subarray(i, end), y.subarray(i, end), end - i);
+  }
   return y;
 }
+
+/** A cascade of sections at rest. */
+export function cascadeOf(sections: readonly Section[]): Cascade {
+  const cascade = new Cascade(sections.length);
+  cascade.set(sections);
+  return cascade;
+}
+
+/** A filtered copy of a whole signal. */
+export const filtered = (x: Float32Array, sections: readonly Section[]): Float32Array =>
+  filteredOn(cascadeOf(sections), x);

@@ -1,4 +1,5 @@
 import FFT from "fft.js";
+import type { Samples } from "./samples";
 
 /** Half spectrum: real and imaginary parts of bins 0..size/2. */
 export interface Spectrum {
@@ -54,7 +55,7 @@ export class RealFft {
 
   /** Transforms x[from, from + length), times `window` when given; frames outside x and beyond `length` are zero. */
   forward(
-    x: Float32Array | Float64Array,
+    x: Samples | Float64Array,
     from: number,
     length: number,
     out: Spectrum,
@@ -64,8 +65,12 @@ export class RealFft {
     input.fill(0);
     const first = Math.max(0, -from);
     const last = Math.min(length, this.size, x.length - from);
-    if (window) for (let i = first; i < last; i++) input[i] = x[from + i]! * window[i]!;
-    else for (let i = first; i < last; i++) input[i] = x[from + i]!;
+    // What lies in memory is read where it lies.
+    const here = ArrayBuffer.isView(x);
+    const y = here ? x : x.subarray(Math.max(0, from), Math.max(0, from + last));
+    const at = here ? from : -first;
+    if (window) for (let i = first; i < last; i++) input[i] = y[at + i]! * window[i]!;
+    else for (let i = first; i < last; i++) input[i] = y[at + i]!;
     this.fft.realTransform(this.complex, input);
     for (let k = 0; k <= this.size / 2; k++) {
       out.re[k] = this.complex[2 * k]!;

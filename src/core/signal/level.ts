@@ -1,3 +1,5 @@
+import { piecesOf, type Samples } from "./samples";
+
 /** Quietest level that is written down; below it a signal counts as digital silence. dBFS. */
 export const silenceDb = -150;
 
@@ -21,6 +23,14 @@ export function peakOf(x: Float32Array, from = 0, to = x.length): number {
     const a = Math.abs(x[i]!);
     if (a > peak) peak = a;
   }
+  return peak;
+}
+
+/** The same of a signal of any length: of the whole, or of frames [from, to). */
+export function peakOfSamples(x: Samples, from?: number, to?: number): number {
+  if (from !== undefined) return peakOf(x.subarray(Math.max(0, from), Math.max(0, to ?? x.length)));
+  let peak = 0;
+  for (const { piece } of piecesOf(x)) peak = Math.max(peak, peakOf(piece));
   return peak;
 }
 

@@ -1,5 +1,6 @@
 import { parentPort } from "node:worker_threads";
 import { doMicTask, type MicTask, type MicTasks } from "../../core/analysis/micTasks";
+import { withSpooled } from "./fromThread";
 
 /** One task for a thread, and its answer. */
 export interface TaskMessage<K extends MicTask = MicTask> {
@@ -12,7 +13,7 @@ export type TaskReply = { readonly answer: MicTasks[MicTask]["answer"] } | { rea
 parentPort!.on("message", ({ kind, ask }: TaskMessage) => {
   let reply: TaskReply;
   try {
-    reply = { answer: doMicTask(kind, ask) };
+    reply = { answer: doMicTask(kind, withSpooled(ask)) };
   } catch (error) {
     // A copy of an error keeps its kind: what is refused in words stays that on the other side.
     reply = { error: error instanceof Error ? error : new Error(String(error)) };

@@ -6,7 +6,7 @@ import { analysisThreads } from "./threads";
 
 const sampleRate = 48000;
 const signals = [1, 2, 3, 4, 5].map((seed) => strokes(2 * sampleRate, everyHalfSecond(3), seed));
-const energies = signals.map((audio) => ({ audio, sampleRate }));
+const energies = signals.map((x) => ({ channels: [x], sampleRate }));
 
 // scripts/test.sh builds the thread's entry before the unit tests; without it everything would run on this thread.
 describe("analysis threads", () => {
@@ -55,7 +55,7 @@ describe("analysis threads", () => {
     const own = analysisThreads(2);
     const running = own.run("energies", energies);
     running.catch(() => {});
-    own.close();
+    await own.close();
     await expect(running).rejects.toThrow("a thread ended");
   });
 });

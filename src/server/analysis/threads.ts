@@ -13,12 +13,12 @@ export async function onThread<K extends MicTask>(
   return answer!;
 }
 
-/** Threads for the analysis of one song; `close` ends them, also in the middle of a task. */
+/** Threads for the analysis of one song; `close` is done once they have ended, also in the middle of a task. */
 export interface AnalysisThreads {
   readonly run: MicTaskRunner;
   /** As `run`, for what nobody waits for yet: it is done where `run` leaves a thread free, and one thread is left to it. */
   readonly runBeside: MicTaskRunner;
-  close(): void;
+  close(): Promise<void>;
 }
 
 /** Spreads the mics over as many threads as there are cores; the answers are the same for any number. */
@@ -27,7 +27,7 @@ export function analysisThreads(threads = availableParallelism()): AnalysisThrea
 }
 
 /** This thread, one task after another. */
-const alone: AnalysisThreads = { run: runHere, runBeside: runHere, close: () => {} };
+const alone: AnalysisThreads = { run: runHere, runBeside: runHere, close: async () => {} };
 
 /** So many threads beside this one; this one alone where they were not built. */
 function crewOf(threads: number): AnalysisThreads {
@@ -55,6 +55,8 @@ function crewOf(threads: number): AnalysisThreads {
   return {
     run: runner("urgent", threads),
     runBeside: runner("later", Math.max(1, threads - 1)),
-    close: () => crew.forEach((t) => t.close()),
+    close: async () => {
+      await Promise.all(crew.map((t) => t.close()));
+    },
   };
 }

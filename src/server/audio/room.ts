@@ -1,7 +1,7 @@
 import { mkdir, statfs } from "node:fs/promises";
 import type { Room } from "../../contract";
 import { AppError } from "../errors";
-import { analysisMost, gigabytes, memoryHere } from "../memory";
+import { analysisHeld, gigabytes } from "../memory";
 import { uploadsFolder } from "./uploadsFolder";
 
 /** While a file comes in it lies on the disk twice: as its parts, and in the database. */
@@ -9,11 +9,11 @@ const copies = 2;
 /** What is left free for everything else, bytes. */
 const spare = 200e6;
 
-/** Room on the disk where files come in, memory of this machine, and how much decoded audio an analysis can hold in it. */
+/** Room on the disk where files come in, and how much decoded audio an analysis holds without it. */
 export async function room(): Promise<Room> {
   await mkdir(uploadsFolder(), { recursive: true });
   const { bavail, bsize } = await statfs(uploadsFolder());
-  return { diskFree: bavail * bsize, memory: memoryHere(), analysisMost: analysisMost() };
+  return { diskFree: bavail * bsize, analysisHeld: analysisHeld() };
 }
 
 /** Errors  AppError in words before any byte of a file is sent for which there is no room. */
@@ -24,5 +24,15 @@ export async function checkRoomFor(name: string, bytes: number): Promise<void> {
     throw new AppError(
       "too_large",
       `${name} needs ${gigabytes(needed)} on the disk while it comes in, and ${gigabytes(diskFree)} are free. Nothing was changed; free some room, then try again.`,
+    );
+}
+
+/** Errors  AppError in words before an analysis begins whose decoded audio has no room on the disk. */
+export async function checkRoomToAnalyse(bytes: number): Promise<void> {
+  const { diskFree } = await room();
+  if (bytes + spare > diskFree)
+    throw new AppError(
+      "too_large",
+      `While this song is analysed its audio lies decoded on the disk: ${gigabytes(bytes + spare)} are needed, and ${gigabytes(diskFree)} are free. Nothing was changed; free some room, then try again.`,
     );
 }

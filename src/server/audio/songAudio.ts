@@ -7,7 +7,10 @@ import { isLayer, type Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
 import { listSongAudio } from "../db/queries/audio";
 import { AppError } from "../errors";
+import { ahead } from "./ahead";
 import { sharedFrames } from "./shared";
+import type { Samples } from "../../core/signal/samples";
+import type { Spool, SpooledSamples } from "./spool";
 import { readStoredFrames, type PlacedAudio } from "./storedFrames";
 
 /** Audio of a song's mics on its time line, in the order of the mics. */
@@ -57,22 +60,40 @@ export async function readWhole(db: Db, placed: PlacedAudio): Promise<Float32Arr
   return mics[0]!;
 }
 
-/** Whole mics one after another, as `readWhole`; the next is on its way while one is decoded and worked on. */
+/** Frames of a mic that are put into a spool at once. */
+const spooledAtOnce = 1 << 20;
+
+/** A whole mic from the song's first frame on, decoded, in a spool; the next piece is on its way while one is written. */
+async function spoolMic(db: Db, placed: PlacedAudio, spool: Spool): Promise<Samples[]> {
+  const { start, audio } = placed;
+  const frames = start + audio.frames;
+  const channels: SpooledSamples[] = [];
+  for (let ch = 0; ch < audio.channels; ch++) channels.push(await spool.take(frames));
+  const pieces = Array.from(
+    { length: Math.ceil(audio.frames / spooledAtOnce) },
+    (_, n) => start + n * spooledAtOnce,
+  );
+  const read = (from: number) => readWindow(db, [placed], from, spooledAtOnce);
+  for await (const { from, mics } of ahead(pieces, read))
+    for (const [ch, signal] of channels.entries()) await spool.write(signal, from, mics[0]![ch]!);
+  return channels;
+}
+
+/**
+ * Whole mics one after another from the song's first frame on, decoded: in memory that threads share, the next on its way while one is
+ * worked on, or in a spool.
+ */
 export async function* wholeMics(
   db: Db,
   placed: readonly PlacedAudio[],
-): AsyncGenerator<{ readonly channels: Float32Array[]; readonly start: number }> {
-  const ask = (i: number): Promise<Float32Array[]> | null => {
-    const asked = placed[i] ? readWhole(db, placed[i]) : null;
-    asked?.catch(() => {}); // told when its turn comes
-    return asked;
-  };
-  let next = ask(0);
-  for (const [i, { start }] of placed.entries()) {
-    const reading = next!;
-    next = ask(i + 1);
-    yield { channels: await reading, start };
+  spool: Spool | null = null,
+): AsyncGenerator<{ readonly channels: readonly Samples[]; readonly start: number }> {
+  if (spool) {
+    for (const mic of placed) yield { channels: await spoolMic(db, mic, spool), start: mic.start };
+    return;
   }
+  const read = async (mic: PlacedAudio) => ({ channels: await readWhole(db, mic), start: mic.start });
+  yield* ahead(placed, read);
 }
 
 /** Frames [from, from + count) of the song of all mics, whole: silence where a file is not. Shape  [mic][channel]. */

@@ -8,7 +8,8 @@ import { findFile } from "../db/queries/file";
 import { createSong } from "../useCases/createSong";
 import { editSong, openSong } from "../useCases/editSong";
 import { bring, inPieces, rowsOf, smallSong, songOf, wavOf, withDatabase } from "../testing/database";
-import { audioOfMics, readStretch, readWhole, windowReader } from "./songAudio";
+import { audioOfMics, readStretch, readWhole, wholeMics, windowReader } from "./songAudio";
+import { Spool } from "./spool";
 import { chunkBytes, readRange, storeFile, streamFile } from "./store";
 
 /** Bytes that differ everywhere, so that no two chunks are alike. */
@@ -122,6 +123,23 @@ withDatabase("audio of a song", () => {
         }
       });
     }
+  });
+  test("mics that memory does not hold are spooled to the same samples, piece by piece", async () => {
+    const { id, x } = await lateSong();
+    await bring(id, "Room.wav", wavOf((1 << 20) + 3000, 92, 48000, "wav32f"));
+    const { version } = await openSong(id); // files that come in are placed by their times
+    await editSong(id, version, "late", { op: "setMic", mic: "m2", values: { start: 700 } });
+    const placed = await audioOfMics(pool(), id, await songOf(id));
+    const spool = await Spool.open();
+    const read: Float32Array[] = [];
+    for await (const { channels, start } of wholeMics(pool(), placed, spool)) {
+      expect(start).toBe(placed[read.length]!.start);
+      read.push(channels[0]!.subarray(0));
+    }
+    await spool.close();
+    const wanted = [...x, noise((1 << 20) + 3000, 92)];
+    expect(read.map((y) => y.length)).toEqual(wanted.map((y) => y.length));
+    read.forEach((y, m) => expect(y.findIndex((v, i) => v !== wanted[m]![i])).toBe(-1));
   });
   test("audio that is not in the store any more is told by its name", async () => {
     const id = await smallSong("lost audio", 95);

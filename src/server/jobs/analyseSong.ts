@@ -12,12 +12,23 @@ import { audioOfMics, wholeMics } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
-import { checkMemory } from "../memory";
+import { checkRoomToAnalyse } from "../audio/room";
+import { Spool } from "../audio/spool";
+import { analysisHeld, decodedBytes } from "../memory";
+import type { Samples } from "../../core/signal/samples";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
 
-/** Analyses a song's mics and writes what was found into the song, as one operation that can be undone. */
-export async function analyseSong(songId: string, job: Job, label = "Analyse the kit"): Promise<void> {
+/**
+ * Analyses a song's mics and writes what was found into the song, as one operation that can be undone.
+ * `held`: decoded audio up to which all of it stays in memory, bytes. Errors  AppError in words.
+ */
+export async function analyseSong(
+  songId: string,
+  job: Job,
+  label = "Analyse the kit",
+  held = analysisHeld(),
+): Promise<void> {
   const row = await findSong(pool(), songId);
   if (!row) throw songGone();
   const { sampleRate } = row.document;
@@ -26,13 +37,14 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
   if (mics.length === 0)
     throw new AppError("invalid", "There is nothing to analyse: bring in some files first.");
   const rows = await audioOfMics(pool(), songId, { ...row.document, mics });
-  checkMemory(rows.map((r) => r.audio));
-  const audio: Float32Array[][] = [];
+  const bytes = decodedBytes(rows.map((r) => r.audio));
+  const spool = bytes > held ? await spoolWith(bytes) : null;
+  const audio: (readonly Samples[])[] = [];
   const threads = analysisThreads();
   try {
     // What a file tells by itself is looked at while the next is read, and while strokes are found.
     const looking: Promise<FileLook[]>[] = [];
-    for await (const { channels, start } of wholeMics(pool(), rows)) {
+    for await (const { channels, start } of wholeMics(pool(), rows, spool)) {
       const look = threads.runBeside("look", [{ channels, start, sampleRate }]);
       look.catch(() => {}); // told when all are waited for
       looking.push(look);
@@ -52,8 +64,15 @@ export async function analyseSong(songId: string, job: Job, label = "Analyse the
     const looks = (await Promise.all(looking)).flat();
     await takeAnalysed(songId, label, mics, audio, { analysis, looks }, threads, job);
   } finally {
-    threads.close();
+    await threads.close();
+    await spool?.close();
   }
+}
+
+/** A spool for so much. Errors  as checkRoomToAnalyse. */
+async function spoolWith(bytes: number): Promise<Spool> {
+  await checkRoomToAnalyse(bytes);
+  return Spool.open();
 }
 
 /** A mic apart from its song: where it goes and what it hears of others is nothing to what it sounds like. */
@@ -69,7 +88,7 @@ async function takeAnalysed(
   songId: string,
   label: string,
   mics: readonly Mic[],
-  audio: readonly Float32Array[][],
+  audio: readonly (readonly Samples[])[],
   { analysis, looks }: { readonly analysis: KitAnalysis; readonly looks: readonly FileLook[] },
   { run }: AnalysisThreads,
   job: Job,

@@ -33,6 +33,6 @@ export async function followLabels(songId: string, job: Job): Promise<void> {
         await updateFacts(db, songId, measured);
     });
   } finally {
-    threads.close();
+    await threads.close();
   }
 }

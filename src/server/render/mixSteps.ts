@@ -1,7 +1,6 @@
-import type { KitAnalysis, RecordedMic } from "../../core/analysis/analysed";
+import { onTimeLine, type KitAnalysis, type RecordedMic } from "../../core/analysis/analysed";
 import { analyseKit } from "../../core/analysis/analyseKit";
 import { measureSong } from "../../core/analysis/measureSong";
-import { placed } from "../../core/engine/timeline";
 import type { Facts } from "../../core/facts/facts";
 import { measureTempo } from "../../core/grid/measureTempo";
 import { proposeStep } from "../../core/proposals/propose";
@@ -110,7 +109,8 @@ async function withClocks(
   { through }: MixOptions,
   run: AnalysisThreads["run"],
 ): Promise<{ mics: readonly RecordedMic[]; analysis: KitAnalysis; clocks: number[] }> {
-  const analysis = await analyseKit(recorded, sampleRate, { run });
+  const analyse = (mics: readonly RecordedMic[]) => analyseKit(mics.map(onTimeLine), sampleRate, { run });
+  const analysis = await analyse(recorded);
   const clocks = analysis.mics.map((m) => (Math.abs(m.driftPpm) < leastClockPpm ? 0 : m.driftPpm));
   if (steps.indexOf(through) < steps.indexOf("align") || clocks.every((ppm) => ppm === 0))
     return { mics: recorded, analysis, clocks: recorded.map(() => 0) };
@@ -118,7 +118,7 @@ async function withClocks(
     const ppm = clocks[i]!;
     return ppm === 0 ? m : { ...m, channels: m.channels.map((x) => respeed(x, ppm)) };
   });
-  return { mics, analysis: await analyseKit(mics, sampleRate, { run }), clocks };
+  return { mics, analysis: await analyse(mics), clocks };
 }
 
 async function mixWith(
@@ -128,16 +128,16 @@ async function mixWith(
   sampleRate: number,
   options: MixOptions,
 ): Promise<Mix> {
-  const files = recorded.map(({ channels, start = 0 }) => ({
-    channels: placed(channels, start),
-    start,
+  const files = recorded.map((m) => ({
+    channels: onTimeLine(m).channels,
+    start: m.start ?? 0,
     sampleRate,
   }));
   const looking = runBeside("look", files);
   looking.catch(() => {}); // told when it is waited for
   const { mics, analysis, clocks } = await withClocks(recorded, sampleRate, options, run);
   const looks = clocks.every((ppm) => ppm === 0) ? await looking : undefined;
-  const audio = mics.map((m) => placed(m.channels, m.start ?? 0));
+  const audio = mics.map((m) => onTimeLine(m).channels);
   const last = steps.indexOf(options.through);
   const plain = songOf(title, mics, sampleRate, clocks);
   const cleaning = last >= steps.indexOf("clean");

@@ -25,7 +25,7 @@ import { finishFile, isPlain, plainFile, type Finish } from "./rawFile";
 import { threadedRunner } from "./threads";
 
 /** Reads a mic of the song as it was recorded, whole. */
-export type WholeMic = (index: number) => Float32Array[] | Promise<Float32Array[]>;
+export type WholeMic = (index: number) => readonly Float32Array[] | Promise<readonly Float32Array[]>;
 
 /** `progress` also tells what is done now. */
 type RenderFilesOptions = Omit<RenderOptions, "progress"> & {

@@ -13,9 +13,10 @@ export function ImportQuestion() {
   const id = useSong((s) => s.id);
   if (asked?.songId !== id) return null;
   const { files, bytes, room } = asked;
-  const memory = decoded * bytes;
+  const meanwhile = decoded * bytes;
   const tight = room !== null && bytes > room.diskFree;
-  const large = room !== null && memory > room.analysisMost;
+  const spooled = room !== null && meanwhile > room.analysisHeld;
+  const large = spooled && !tight && bytes + meanwhile > room.diskFree;
   return (
     <Alert
       variant={tight || large ? "warning" : "info"}
@@ -26,11 +27,12 @@ export function ImportQuestion() {
       <p>
         {files.length === 1 ? "1 file" : `${files.length} files`}, {gigabytes(bytes)}: the server needs as
         much room on its disk
-        {room && `, where ${gigabytes(room.diskFree)} are free`}. The analysis holds them decoded in memory,
-        about {gigabytes(memory)}
-        {room && ` of ${gigabytes(room.memory)}`}.{tight && " They do not all fit on the disk."}
+        {room && `, where ${gigabytes(room.diskFree)} are free`}.
+        {spooled &&
+          ` While they are analysed they also lie there decoded, about ${gigabytes(meanwhile)}; that room is free again behind it.`}
+        {tight && " They do not all fit on the disk."}
         {large &&
-          " They do not fit into memory: the takes can be played and mixed, but not analysed; bring them in as songs of their own."}
+          " For that there is no room: they can be played and mixed, but not analysed before some is free, or as songs of their own."}
       </p>
       <Button size="sm" onClick={takeFiles}>
         Bring them in

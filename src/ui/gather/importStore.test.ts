@@ -14,7 +14,7 @@ class FakeUploads {
   readonly refuses = new Set<string>();
   analysed = 0;
   reloads = 0;
-  room = { diskFree: 1e12, memory: 16e9, analysisMost: 13e9 };
+  room = { diskFree: 1e12, analysisHeld: 2e9 };
   /** Parts that break off half way. */
   breaks = 0;
   readonly held: (() => void)[] = [];
@@ -222,18 +222,18 @@ describe("files that are brought into a song", () => {
     expect(server.analysed).toBe(0);
   });
   test("what has little room on the disk, or is hours long, is asked about before anything is sent", async () => {
-    server.room = { diskFree: 1000, memory: 16e9, analysisMost: 13e9 };
+    server.room = { diskFree: 1000, analysisHeld: 2e9 };
     await importFiles("s1", [file("A.wav", 900)]);
     expect(useImport.getState()).toMatchObject({ rows: [], asked: { bytes: 900, room: server.room } });
     leaveFiles();
     expect(useImport.getState()).toMatchObject({ rows: [], asked: null });
     const hours = Object.defineProperty(file("B.wav", 10), "size", { value: 5e9 });
-    server.room = { diskFree: 1e12, memory: 16e9, analysisMost: 13e9 };
+    server.room = { diskFree: 1e12, analysisHeld: 2e9 };
     await importFiles("s1", [hours]);
     expect(useImport.getState().asked?.bytes).toBe(5e9);
     leaveFiles();
     expect(server.open.size).toBe(0);
-    server.room = { diskFree: 1000, memory: 16e9, analysisMost: 13e9 };
+    server.room = { diskFree: 1000, analysisHeld: 2e9 };
     await importFiles("s1", [file("A.wav", 900)]);
     takeFiles();
     await done();

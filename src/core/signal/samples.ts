@@ -1,0 +1,58 @@
+/** A signal of any length, read a stretch at a time: it need not lie in memory. A Float32Array is one. */
+export interface Samples {
+  /** Frames. */
+  readonly length: number;
+  /** Frames [from, to) as far as there are any, not to be written to. Shape  0 <= from <= to; `to` left out: to the end. */
+  subarray(from: number, to?: number): Float32Array;
+}
+
+/** Frames read at once by what goes through a whole signal. */
+export const pieceFrames = 1 << 16;
+
+/** Frames [from, from + count), whole numbers; silence outside of the signal. */
+export function stretchOf(x: Samples, from: number, count: number): Float32Array {
+  const first = Math.min(x.length, Math.max(0, from));
+  const found = x.subarray(first, Math.max(first, Math.min(x.length, from + count)));
+  if (found.length === count) return found;
+  const whole = new Float32Array(count);
+  if (found.length > 0) whole.set(found, Math.max(0, -from));
+  return whole;
+}
+
+/** A whole signal one piece after another, with the frame at which each begins; one piece where it lies in memory. */
+export function* piecesOf(x: Samples): Generator<{ readonly at: number; readonly piece: Float32Array }> {
+  if (x instanceof Float32Array) return yield { at: 0, piece: x };
+  for (let at = 0; at < x.length; at += pieceFrames)
+    yield { at, piece: x.subarray(at, Math.min(x.length, at + pieceFrames)) };
+}
+
+/** The signal from a frame on. */
+export function behind(x: Samples, start: number): Samples {
+  if (x instanceof Float32Array) return x.subarray(start);
+  const length = Math.max(0, x.length - start);
+  return {
+    length,
+    subarray: (from, to = length) => x.subarray(start + from, start + Math.max(from, Math.min(length, to))),
+  };
+}
+
+/** The signal for readers that go through it in small steps: pieces are read ahead where it does not lie in memory. */
+export const readAhead = (x: Samples): Samples => (x instanceof Float32Array ? x : new Ahead(x));
+
+class Ahead implements Samples {
+  readonly length: number;
+  private at = 0;
+  private piece: Float32Array = new Float32Array(0);
+  constructor(private readonly x: Samples) {
+    this.length = x.length;
+  }
+  subarray(from: number, to = this.length): Float32Array {
+    const end = Math.min(this.length, to);
+    if (end - from > pieceFrames) return this.x.subarray(from, end);
+    if (from < this.at || end > this.at + this.piece.length) {
+      this.at = from;
+      this.piece = this.x.subarray(from, Math.min(this.length, from + pieceFrames));
+    }
+    return this.piece.subarray(from - this.at, Math.max(from, end) - this.at);
+  }
+}
