@@ -6,7 +6,8 @@ import { join } from "node:path";
 import { simulate } from "../demo/simulate";
 import { hardKit, styledKit, styles, variedKit } from "../demo/varied";
 import { loadKit, recordedVoices, shotKits } from "./worlds/shots";
-import { strangerKit, strangerSong } from "./worlds/stranger";
+import { strangerKit } from "./worlds/strangerKit";
+import { strangerSong } from "./worlds/strangerSong";
 import { writeSession } from "./worlds/writeSession";
 
 const [world = "", out = "", first = "1", last = "1"] = process.argv.slice(2);

@@ -3,7 +3,8 @@
 // usage: node dist/bench/shape.mjs [FIRST LAST] [FLAVOUR], or with folders of recordings instead of seeds: FOLDER … [FLAVOUR]
 import { existsSync } from "node:fs";
 import { loadKit, recordedVoices, shotKits } from "../worlds/shots";
-import { strangerKit, strangerSong } from "../worlds/stranger";
+import { strangerKit } from "../worlds/strangerKit";
+import { strangerSong } from "../worlds/strangerSong";
 import { simulate } from "../../demo/simulate";
 import { variedKit } from "../../demo/varied";
 import { cancelStretch } from "../../src/core/clean/cancelStretch";

@@ -1,7 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import { buzz } from "../../demo/simulate";
 import { median } from "../../src/core/signal/level";
-import { strangerKit, strangerSong } from "./stranger";
+import { strangerKit } from "./strangerKit";
+import { strangerSong } from "./strangerSong";
 
 const seeds = [1, 2, 3, 4, 5, 6, 7, 8];
 const songOf = (seed: number, hard = false) => {

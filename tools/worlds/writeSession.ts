@@ -45,61 +45,42 @@ function bestLag(a: Float32Array, b: Float32Array, around: number, sign: number,
   return best + (bend < 0 ? (0.5 * (u - w)) / bend : 0);
 }
 
-export function writeSession(
-  folder: string,
-  kit: Kit,
-  song: Performance,
-  { mics, truth }: { mics: SimulatedMic[]; truth: Truth },
-  extra: object,
-): void {
-  const beside = `${folder}.truth`;
-  for (const part of [folder, join(beside, "own"), join(beside, "bleed")])
-    mkdirSync(part, { recursive: true });
-  const rate = truth.sampleRate;
-  const mainOf = (piece: string) => kit.mics.findIndex((m) => m.piece === piece);
-  const described = mics.map(({ spec, channels, own }, i) => {
-    writeFileSync(join(folder, spec.file), micFile({ spec, channels, own }, rate));
-    const mine = far(spec.piece) ? channels : own;
-    writeFileSync(join(beside, "own", `${spec.file}.npy`), npy(mine));
-    writeFileSync(
-      join(beside, "bleed", `${spec.file}.npy`),
-      npy(channels.map((x, c) => x.map((v, k) => v - mine[c]![k]!))),
-    );
-    const t = truth.mics[i]!;
-    const main = mainOf(spec.piece);
-    const second = !far(spec.piece) && main !== i;
-    const polarity = second ? t.polarity : 1;
-    const delay = t.delaySamples ?? 0;
-    const align = second && !t.unplayed ? bestLag(mics[main]!.own[0]!, own[0]!, delay, polarity) : delay;
-    return {
-      file: spec.file,
-      channels: channels.length,
-      piece: spec.piece,
-      place: spec.place,
-      dualMono: false,
-      main: main === i && !far(spec.piece),
-      frames: channels[0]!.length,
-      delaySamples: delay,
-      alignSamples: align,
-      polarity,
-      wiredBackwards: spec.inverted,
-      offsetSamples: spec.offset,
-      silent: false,
-      playable: true,
-      unplayed: t.unplayed,
-    };
-  });
-  const pieces = [...new Set(song.strikes.map((s) => s.piece).filter((p) => p !== buzz))];
-  const main = Object.fromEntries(
-    pieces.map((p) => {
-      const i = mainOf(p);
-      const overhead = kit.mics.find((m) => m.piece === "overhead")!.file;
-      return [p, { mic: i < 0 ? overhead : kit.mics[i]!.file, channel: 0, close: i >= 0 }];
-    }),
-  );
-  const beats = song.beats;
-  const compound = song.beatsPerBar === 2;
-  const strokes = truth.hits.map((h) => ({
+type Session = { readonly mics: SimulatedMic[]; readonly truth: Truth };
+
+const mainOf = (kit: Kit, piece: string): number => kit.mics.findIndex((m) => m.piece === piece);
+
+/** What is true of a mic. */
+function describedMic(i: number, { mics, truth }: Session, main: number): object {
+  const { spec, channels, own } = mics[i]!;
+  const t = truth.mics[i]!;
+  const second = !far(spec.piece) && main !== i;
+  const polarity = second ? t.polarity : 1;
+  const delay = t.delaySamples ?? 0;
+  const align = second && !t.unplayed ? bestLag(mics[main]!.own[0]!, own[0]!, delay, polarity) : delay;
+  return {
+    file: spec.file,
+    channels: channels.length,
+    piece: spec.piece,
+    place: spec.place,
+    dualMono: false,
+    main: main === i && !far(spec.piece),
+    frames: channels[0]!.length,
+    delaySamples: delay,
+    alignSamples: align,
+    polarity,
+    wiredBackwards: spec.inverted,
+    offsetSamples: spec.offset,
+    silent: false,
+    playable: true,
+    unplayed: t.unplayed,
+  };
+}
+
+/** A ghost note so shortly before a main stroke of its drum is that stroke's grace note, s. */
+const graceBefore = 0.045;
+
+function describedStrokes({ hits }: Truth): object[] {
+  const strokes = hits.map((h) => ({
     piece: h.piece,
     timeSeconds: h.timeSeconds,
     gridTimeSeconds: h.timeSeconds,
@@ -108,41 +89,73 @@ export function writeSession(
     flam: false,
     how: "",
   }));
-  // A ghost note right before a main stroke of its drum is that stroke's grace note.
-  for (const s of strokes)
-    s.flam =
-      s.ghost &&
-      strokes.some(
-        (o) =>
-          !o.ghost &&
-          o.piece === s.piece &&
-          o.timeSeconds > s.timeSeconds &&
-          o.timeSeconds - s.timeSeconds < 0.045,
-      );
+  const begins = (s: (typeof strokes)[number]) =>
+    strokes.some(
+      (o) =>
+        !o.ghost &&
+        o.piece === s.piece &&
+        o.timeSeconds > s.timeSeconds &&
+        o.timeSeconds - s.timeSeconds < graceBefore,
+    );
+  for (const s of strokes) s.flam = s.ghost && begins(s);
+  return strokes;
+}
+
+function describedTempo({ bpm, firstBeat, beatsPerBar, beats }: Performance): object {
+  const compound = beatsPerBar === 2;
+  const strays = Math.max(...beats.slice(1).map((b, i) => Math.abs(60 / (b - beats[i]!) / bpm - 1)));
+  return {
+    bpm,
+    firstBeatSeconds: firstBeat,
+    beatsPerBar,
+    meter: compound ? "6/8" : "4/4",
+    drift: strays > 1e-6 ? 0.01 : 0,
+    grid: { stepsPerBeat: compound ? 6 : 4, beats },
+    alternatives: compound
+      ? [
+          { bpm: 3 * bpm, beatsPerBar: 6, beatsPerTrueBeat: 3 },
+          { bpm: 1.5 * bpm, beatsPerBar: 3, beatsPerTrueBeat: 1.5 },
+        ]
+      : [],
+  };
+}
+
+/** Writes a session and its truth; `extra` is told beside it. */
+export function writeSession(
+  folder: string,
+  kit: Kit,
+  song: Performance,
+  session: Session,
+  extra: object,
+): void {
+  const { mics, truth } = session;
+  const beside = `${folder}.truth`;
+  for (const part of [folder, join(beside, "own"), join(beside, "bleed")])
+    mkdirSync(part, { recursive: true });
+  for (const simulated of mics) {
+    const { spec, channels, own } = simulated;
+    writeFileSync(join(folder, spec.file), micFile(simulated, truth.sampleRate));
+    const mine = far(spec.piece) ? channels : own;
+    const bleed = channels.map((x, c) => x.map((v, k) => v - mine[c]![k]!));
+    writeFileSync(join(beside, "own", `${spec.file}.npy`), npy(mine));
+    writeFileSync(join(beside, "bleed", `${spec.file}.npy`), npy(bleed));
+  }
+  const pieces = [...new Set(song.strikes.map((s) => s.piece).filter((p) => p !== buzz))];
+  const overhead = kit.mics.find((m) => m.piece === "overhead")!.file;
+  const main = Object.fromEntries(
+    pieces.map((p) => {
+      const i = mainOf(kit, p);
+      return [p, { mic: i < 0 ? overhead : kit.mics[i]!.file, channel: 0, close: i >= 0 }];
+    }),
+  );
   const all = {
     ...extra,
-    sampleRate: rate,
+    sampleRate: truth.sampleRate,
     durationSeconds: truth.durationSeconds,
-    tempo: {
-      bpm: song.bpm,
-      firstBeatSeconds: song.firstBeat,
-      beatsPerBar: song.beatsPerBar,
-      meter: compound ? "6/8" : "4/4",
-      drift:
-        Math.max(...beats.slice(1).map((b, i) => Math.abs(60 / (b - beats[i]!) / song.bpm - 1))) > 1e-6
-          ? 0.01
-          : 0,
-      grid: { stepsPerBeat: compound ? 6 : 4, beats },
-      alternatives: compound
-        ? [
-            { bpm: 3 * song.bpm, beatsPerBar: 6, beatsPerTrueBeat: 3 },
-            { bpm: 1.5 * song.bpm, beatsPerBar: 3, beatsPerTrueBeat: 1.5 },
-          ]
-        : [],
-    },
+    tempo: describedTempo(song),
     main,
-    mics: described,
-    strokes,
+    mics: mics.map(({ spec }, i) => describedMic(i, session, mainOf(kit, spec.piece))),
+    strokes: describedStrokes(truth),
     arrivals: truth.arrivals.map((a) => ({ ...a, alignSamples: a.delaySamples })),
   };
   writeFileSync(join(beside, "truth.json"), JSON.stringify(all));

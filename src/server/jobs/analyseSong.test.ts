@@ -8,12 +8,15 @@ import { createSong } from "../useCases/createSong";
 import { analyseSong } from "./analyseSong";
 import { noTask } from "./turn";
 
-const seconds = 12;
+const seconds = 6;
+const used = [0, 1, 2, 3, 4, 9, 10, 11];
 
-/** Some seconds of the demo kit; two files say nothing by their names, so that all are looked at for their sound. */
+/** Some seconds of the demo's kick, snare, hat, overheads and a room; two files say nothing by their names, so that all are looked at for their sound. */
 async function shortKit(): Promise<string> {
   const id = await createSong("analysed");
-  for (const [n, { spec, channels }] of makeDemo().mics.entries()) {
+  const { mics } = makeDemo();
+  for (const n of used) {
+    const { spec, channels } = mics[n]!;
     const kept = channels.map((x) => x.subarray(0, seconds * demoSampleRate));
     const name = n === 1 || n === 4 ? `take ${n}.wav` : spec.file;
     await bring(id, name, writeWav({ sampleRate: demoSampleRate, channels: kept }, "wav24"));
@@ -30,7 +33,7 @@ withDatabase("an analysis", () => {
       const { document, facts } = (await findSong(pool(), id))!;
       found.push({ document, facts });
     }
-    expect(found[0]!.document.hits.length).toBeGreaterThan(40);
+    expect(found[0]!.document.hits.length).toBeGreaterThan(20);
     expect(found[1]).toEqual(found[0]);
   });
 });

@@ -107,6 +107,12 @@ const changed =
     );
   };
 
+/** Time reference of a song's frame; null where no file has one. */
+function timeReferenceAt(song: Song, frame: number): number | null {
+  const reference = timeReferenceOf(song);
+  return reference === null ? null : reference + frame;
+}
+
 /** Folders of what is delivered; the raw one holds what is finished behind the render. */
 function makeFolders(folder: string, { stems, buses }: Delivery, raw: string | null): void {
   mkdirSync(folder, { recursive: true });
@@ -181,8 +187,7 @@ export async function renderFiles(
   const rawFolder = join(folder, ".raw");
   const plain = isPlain(delivery);
   makeFolders(folder, delivery, plain ? null : rawFolder);
-  const reference = timeReferenceOf(song);
-  const timeReference = reference === null ? null : reference + from;
+  const timeReference = timeReferenceAt(song, from);
   const finishOf = (path: string): Finish => ({ path, delivery, sampleRate, timeReference });
   const open = (path: string, raw: string, channels: number): WavFile =>
     plain
@@ -217,11 +222,8 @@ export async function renderFiles(
     for (const [name, { raw }] of plain ? [] : files) {
       const { path } = outputs.get(name)!;
       await finishFile(raw, finishOf(path), changed(gain, name === "kit", sampleRate));
-      const share = ++done / files.size;
-      progress(
-        renderShare + (1 - renderShare) * share,
-        `finishing ${basename(path)}, ${done} of ${files.size}`,
-      );
+      const share = renderShare + ((1 - renderShare) * ++done) / files.size;
+      progress(share, `finishing ${basename(path)}, ${done} of ${files.size}`);
     }
     return { paths: [...outputs.values()].map((o) => o.path), delivered };
   } catch (error) {

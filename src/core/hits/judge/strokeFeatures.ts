@@ -172,10 +172,9 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
   );
   const others = pieces.map((piece) => (piece === source ? [] : groupsOf(piece)));
-  const features = instants.map((instant, i) => {
+  const features = instants.map(({ heard }, i) => {
     const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
     if (level < least) return nothing;
-    const { heard } = instant;
     const overAt = (r: number): number => decibels((heard[r]! + floor[r]!) / without[r]!);
     const overIn = (n: number): number[] => Array.from({ length: bands }, (_, b) => overAt(n * bands + b));
     const a = acts[i]!;
@@ -185,9 +184,8 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     const { own, all, misfit, gainOwn, gainOther } = explain(prints, heard, without, print, a, row);
     const [before, lately, behind] = aroundInstant(prints, acts, i, hop);
     const loudest = loudestOthers(prints, i, others);
-    let [far, second] = [-12, -12];
-    for (const n of prints.overheads) far = Math.max(far, overAt(n * bands + 4), overAt(n * bands + 5));
-    for (const n of seconds) second = Math.max(second, bestMean(overIn(n), 3));
+    const far = Math.max(-12, ...prints.overheads.flatMap((n) => overIn(n).slice(4)));
+    const second = Math.max(-12, ...seconds.map((n) => bestMean(overIn(n), 3)));
     return Float64Array.from([
       level,
       clip(decibels(a / (strong + 1e-30)), -50, 6),
