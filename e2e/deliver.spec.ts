@@ -32,12 +32,20 @@ test("a kit goes out at another rate and level, under names of one's own, heard 
   await form.getByLabel("Strokes and tempo as MIDI").check();
   await form.getByLabel("Sample rate").selectOption("44100");
   await form.getByLabel("Level").selectOption("peak1");
+  const next = page.getByRole("table", { name: "Files of the next render" });
+  const foretold = await next.locator("td:first-child").allTextContents();
   await render.click();
   const files = page.getByRole("table", { name: "Rendered files" });
   await expect(files).toBeVisible({ timeout: 180_000 });
   await expect(page.getByRole("row", { name: /passes.*Target −1 dBTP/ })).toBeVisible();
   const names = await files.getByRole("link").allTextContents();
   const told = names.map((n) => n.trim());
+  // What was foretold is what was made, beside what tells of it.
+  const places = (await files.locator("td:first-child").allTextContents()).map((n) =>
+    n.replace(/\s*\/\s*/, "/").trim(),
+  );
+  expect(places.filter((n) => /\.wav$/.test(n))).toEqual(foretold);
+  await expect(next).toBeHidden();
   expect(told[0]).toBe("01 kit.wav");
   expect(told.some((n) => /^\d\d stem /.test(n))).toBe(true);
   expect(told.some((n) => /^\d\d bus /.test(n))).toBe(true);
@@ -56,7 +64,7 @@ test("a kit goes out at another rate and level, under names of one's own, heard 
   const zip = await openZip(await archive.path());
   const packed = [...(await entriesOf(zip)).keys()];
   zip.close();
-  expect([...packed].sort()).toEqual([...told].sort());
+  expect([...packed].sort()).toEqual([...places].sort());
   const [download] = await Promise.all([
     page.waitForEvent("download"),
     files.getByRole("link", { name: "01 kit.wav" }).click(),

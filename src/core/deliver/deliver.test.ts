@@ -8,6 +8,7 @@ import { checkKit, verdictsNow, verdictsOf, type Delivered } from "./checks";
 import { checkDelivery, deliveredFrames, timeReferenceOf, usualDelivery, usualTail } from "./delivery";
 import { fileName } from "./fileNames";
 import { gainToTarget } from "./loudnessTarget";
+import { outputsOf, sizeOfOutputs } from "./outputs";
 
 const parts = { song: "Ferry", name: "Kick In", kind: "stem", number: "02", section: "", rate: "48 kHz" };
 const rate = 48000;
@@ -138,5 +139,33 @@ describe("verdicts", () => {
     const [worst] = verdictsOf(song, { ...usualDelivery, target: "lufs14" }, short);
     expect(worst).toMatchObject({ grade: "fails" });
     expect(worst!.reason).toContain("4.2 dB");
+  });
+});
+
+describe("what a render makes, told before it is made", () => {
+  test("the kit in stereo and every mic as wide as it came, in its folder", () => {
+    const two = newSong("two", rate, [
+      testMic("kick", "kick", "in", 100),
+      testMic("far", "overhead", "pair", 100),
+    ]);
+    const outputs = outputsOf(two, { ...usualDelivery, buses: true });
+    expect(outputs.filter((o) => o.below !== "buses").map((o) => [o.id, o.below, o.channels])).toEqual([
+      ["kit", "", 2],
+      ["stem:kick", "stems", two.mics[0]!.channels],
+      ["stem:far", "stems", two.mics[1]!.channels],
+    ]);
+    expect(outputs.filter((o) => o.below === "buses")).toHaveLength(two.buses.length - 1);
+  });
+  test("what is never played is left out unless it is asked for", () => {
+    const stems = (beside: boolean) => outputsOf(song, { ...usualDelivery, beside }).length - 1;
+    expect([stems(false), stems(true)]).toEqual([1, 2]);
+  });
+  test("how long and how large: two seconds of 24 bits in two channels are 576 kB", () => {
+    const alone = { ...usualDelivery, stems: false };
+    expect(sizeOfOutputs(song, alone)).toEqual({ seconds: 2, bytes: 576_000 });
+    const more = { ...alone, sampleRate: 96000, tail: 1, format: "wav16" } as const;
+    expect(sizeOfOutputs(song, more)).toEqual({ seconds: 3, bytes: 3 * 96000 * 2 * 2 });
+    expect(sizeOfOutputs(song, { ...alone, section: "s1" }).seconds).toBe(1);
+    expect(sizeOfOutputs(song, { ...alone, format: "flac" }).bytes).toBeNull();
   });
 });

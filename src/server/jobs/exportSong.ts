@@ -1,6 +1,6 @@
 import { mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { basename, extname, join } from "node:path";
+import { basename, dirname, extname, join, relative } from "node:path";
 import { cutTime } from "../../core/engine/cuts";
 import { readingReach, readingsOf } from "../../core/engine/oneShots/readings";
 import { verdictsOf, type Verdict } from "../../core/deliver/checks";
@@ -31,6 +31,8 @@ export type ExportOptions = Partial<Delivery>;
 
 export interface ExportedFile {
   id: string;
+  /** Where it lies in what is packed: stems, buses, or at the top. Renders of former versions do not say. */
+  folder?: string;
   name: string;
   byteLength: number;
 }
@@ -140,7 +142,12 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
         const name = basename(path);
         const type = mediaTypes[extname(path)] ?? "audio/wav";
         const stored = await storeFile(db, name, type, piecesOf(path));
-        files.push({ id: stored.id, name, byteLength: statSync(path).size });
+        files.push({
+          id: stored.id,
+          folder: relative(folder, dirname(path)),
+          name,
+          byteLength: statSync(path).size,
+        });
         job.report(
           0.9 + (0.1 * files.length) / paths.length,
           `storing ${name}, ${files.length} of ${paths.length}`,

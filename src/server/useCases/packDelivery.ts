@@ -22,10 +22,10 @@ export async function packDelivery(
   if (!song) throw songGone();
   const zip = new yazl.ZipFile();
   const names: string[] = [];
-  for (const { id, name } of files) {
+  for (const { id, name, folder } of files) {
     const file = await findFile(pool(), id);
     if (!file) throw new AppError("not_found", `${name} is not there any more: render again.`);
-    const own = uniqueName(name, names);
+    const own = uniqueName(folder ? `${folder}/${name}` : name, names);
     names.push(own);
     const stream = Readable.from(streamFile(pool(), file), { objectMode: false });
     zip.addReadStream(stream, own, { compress: false, size: file.byteLength });

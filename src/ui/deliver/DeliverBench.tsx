@@ -10,12 +10,13 @@ import { api } from "../shared/api";
 import { Nothing } from "../shared/Nothing";
 import { allSaved, useSong } from "../shared/songStore";
 import { Checks } from "./Checks";
-import { Files } from "./Files";
-import { RenderForm } from "./RenderForm";
+import { Files, type RenderedFile } from "./Files";
+import { NextRender } from "./NextRender";
+import { RenderForm, useDelivery } from "./RenderForm";
 
 /** What a render left behind; older ones told no delivery. */
 interface Result {
-  readonly files?: { id: string; name: string; byteLength: number }[];
+  readonly files?: RenderedFile[];
   readonly kit?: Measurement;
   readonly delivery?: Delivery;
   readonly verdicts?: Verdict[];
@@ -62,16 +63,30 @@ function useLastRender(): Task | null | undefined {
   return last;
 }
 
-/** Deliver: what is rendered and how, verdicts on the last render, its files, and the song as an archive. */
-export function DeliverBench() {
+/** The whole song as one file. */
+function Archive() {
   const id = useSong((s) => s.id);
-  const song = useSong((s) => s.song!);
-  const last = useLastRender();
-  if (song.mics.length === 0)
-    return <Nothing>There is nothing to deliver yet: bring files in in Gather.</Nothing>;
-  const result = (last?.result ?? {}) as Result;
-  const { kit, verdicts, files } = result;
-  const target = (result.delivery ?? usualDelivery).target;
+  return (
+    <section className="panel">
+      <header>
+        <h3>The whole song</h3>
+      </header>
+      <p>One archive with all settings and the files as they came in. Imported again it is the same song.</p>
+      <Button
+        variant="outline-primary"
+        onClick={() => void allSaved().then(() => window.location.assign(`/api/songs/${id}/archive`))}
+      >
+        <Download aria-hidden /> Song archive
+      </Button>
+    </section>
+  );
+}
+
+/** Verdicts on the last render and its files, and what the next one will be. */
+function Bench({ last }: { last: Task | null }) {
+  const { kit, verdicts, files, delivery = null } = (last?.result ?? {}) as Result;
+  const part = useDelivery(delivery);
+  const target = (delivery ?? usualDelivery).target;
   return (
     <div className="bench-columns">
       <div className="evidence scrolls">
@@ -87,24 +102,21 @@ export function DeliverBench() {
         )}
         {kit && target === "none" && kit.truePeakDb > -1 && <LowerKit by={kit.truePeakDb + 1} />}
         {files && last && <Files task={last.id} files={files} />}
+        <NextRender delivery={part.delivery} folded={last !== null} />
       </div>
       <aside className="settings">
-        {last !== undefined && <RenderForm key={id} last={result.delivery ?? null} />}
-        <section className="panel">
-          <header>
-            <h3>The whole song</h3>
-          </header>
-          <p>
-            One archive with all settings and the files as they came in. Imported again it is the same song.
-          </p>
-          <Button
-            variant="outline-primary"
-            onClick={() => void allSaved().then(() => window.location.assign(`/api/songs/${id}/archive`))}
-          >
-            <Download aria-hidden /> Song archive
-          </Button>
-        </section>
+        <RenderForm {...part} />
+        <Archive />
       </aside>
     </div>
   );
+}
+
+/** Deliver: what is rendered and how, verdicts on the last render, its files, and the song as an archive. */
+export function DeliverBench() {
+  const id = useSong((s) => s.id);
+  const mics = useSong((s) => s.song!.mics.length);
+  const last = useLastRender();
+  if (mics === 0) return <Nothing>There is nothing to deliver yet: bring files in in Gather.</Nothing>;
+  return last === undefined ? null : <Bench key={id} last={last} />;
 }

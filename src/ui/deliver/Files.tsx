@@ -4,15 +4,21 @@ import { Button, Table } from "react-bootstrap";
 import { Download, Play } from "react-bootstrap-icons";
 import { megabytes } from "../shared/format";
 
-interface File {
+export interface RenderedFile {
   readonly id: string;
+  /** Where it lies in the archive of all; older renders do not say. */
+  readonly folder?: string;
   readonly name: string;
   readonly byteLength: number;
 }
 const sounds = (name: string): boolean => /\.(wav|flac)$/i.test(name);
 
+/** The folder before a file's name. */
+export const InFolder = ({ folder }: { folder: string | undefined }) =>
+  folder ? <span className="folder">{folder}/</span> : null;
+
 /** Rendered files: each to hear before it is downloaded, and all of them in one archive. */
-export function Files({ task, files }: { task: string; files: readonly File[] }) {
+export function Files({ task, files }: { task: string; files: readonly RenderedFile[] }) {
   const [heard, setHeard] = useState<string | null>(null);
   const bytes = files.reduce((sum, f) => sum + f.byteLength, 0);
   return (
@@ -33,6 +39,7 @@ export function Files({ task, files }: { task: string; files: readonly File[] })
           {files.map((f) => (
             <tr key={f.id}>
               <td>
+                <InFolder folder={f.folder} />
                 <a href={`/api/files/${f.id}`} download={f.name}>
                   <Download aria-hidden /> {f.name}
                 </a>

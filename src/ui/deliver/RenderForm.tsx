@@ -160,15 +160,25 @@ function LevelChoice({ delivery, set }: PartProps) {
   );
 }
 
-/** What is rendered of the song, and how; told again as it was asked for last time. */
-export function RenderForm({ last }: { last: Delivery | null }) {
+/** What is asked for of a song: at first what was asked for last time. */
+export function useDelivery(last: Delivery | null): PartProps {
   const song = useSong((s) => s.song!);
-  const [delivery, setDelivery] = useState<Delivery>(() => {
-    const usual = { ...usualDelivery, tail: usualTail(song), ...last };
-    return song.sections.some((s) => s.id === usual.section) ? usual : { ...usual, section: null };
-  });
-  const set = (values: Partial<Delivery>) => setDelivery({ ...delivery, ...values });
-  const part = { delivery, set };
+  const [delivery, setDelivery] = useState<Delivery>(() => ({
+    ...usualDelivery,
+    tail: usualTail(song),
+    ...last,
+  }));
+  const there = song.sections.some((s) => s.id === delivery.section);
+  return {
+    delivery: there ? delivery : { ...delivery, section: null },
+    set: (values) => setDelivery({ ...delivery, ...values }),
+  };
+}
+
+/** What is rendered of the song, and how. */
+export function RenderForm(part: PartProps) {
+  const { delivery, set } = part;
+  const song = useSong((s) => s.song!);
   const named = exampleName(song, delivery);
   return (
     <section className="panel" aria-label="Render">

@@ -71,7 +71,7 @@ export const placeNames: Record<Place, string> = {
   close: "close",
   trigger: "trigger",
 };
-/** Name of a file without its ending. */
 /** A share in whole per cent. */
 export const percent = (share: number): string => `${Math.round(100 * share)} %`;
+/** Name of a file without its ending. */
 export const shortName = (file: string): string => file.replace(/\.[A-Za-z0-9]{2,4}$/, "");
