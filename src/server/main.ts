@@ -21,6 +21,8 @@ const server = createServer((request, response) => {
   response.writeHead(reason.status, { "content-type": "text/plain; charset=utf-8", connection: "close" });
   response.end(reason.message);
 });
+// Longer than proxies and programs keep a connection on which they may still send: who sends on one that just ends fails.
+server.keepAliveTimeout = 75_000;
 server.listen(port, host, () => process.stdout.write(`listening on http://${host}:${port}\n`));
 
 for (const signal of ["SIGINT", "SIGTERM"] as const)

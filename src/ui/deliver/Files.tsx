@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Button, Table } from "react-bootstrap";
 import { Download, Play } from "react-bootstrap-icons";
-import { megabytes } from "../shared/format";
+import { fileSize } from "../shared/format";
 
 export interface RenderedFile {
   readonly id: string;
@@ -27,7 +27,7 @@ export function Files({ task, files }: { task: string; files: readonly RenderedF
         <h2>
           Files{" "}
           <small>
-            {files.length}, {megabytes(bytes)}
+            {files.length}, {fileSize(bytes)}
           </small>
         </h2>
         <a className="btn btn-sm btn-outline-primary" href={`/api/tasks/${task}/zip`} download>
@@ -39,12 +39,12 @@ export function Files({ task, files }: { task: string; files: readonly RenderedF
           {files.map((f) => (
             <tr key={f.id}>
               <td>
-                <InFolder folder={f.folder} />
+                <Download aria-hidden /> <InFolder folder={f.folder} />
                 <a href={`/api/files/${f.id}`} download={f.name}>
-                  <Download aria-hidden /> {f.name}
+                  {f.name}
                 </a>
               </td>
-              <td className="number">{megabytes(f.byteLength)}</td>
+              <td className="number">{fileSize(f.byteLength)}</td>
               <td className="hear">
                 {!sounds(f.name) ? null : heard === f.id ? (
                   <audio controls autoPlay src={`/api/files/${f.id}`} aria-label={f.name} />

@@ -5,7 +5,7 @@ import { outputsOf, sizeOfOutputs, type Output } from "../../core/deliver/output
 import { isMic } from "../../core/song/graph";
 import { pieceNames } from "../../core/song/pieceNames";
 import type { Song } from "../../core/song/song";
-import { clock, megabytes, placeNames } from "../shared/format";
+import { clock, fileSize, placeNames } from "../shared/format";
 import { useSong } from "../shared/songStore";
 import { InFolder } from "./Files";
 
@@ -26,7 +26,7 @@ function madeBy(song: Song, delivery: Delivery): Made | null {
   try {
     const outputs = outputsOf(song, delivery);
     const { seconds, bytes } = sizeOfOutputs(song, delivery);
-    const size = bytes === null ? "" : `, ${megabytes(bytes)} together`;
+    const size = bytes === null ? "" : `, ${fileSize(bytes)} together`;
     return { outputs, told: `${outputs.length} of ${clock(seconds)}${size}` };
   } catch {
     return null;

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, ProgressBar } from "react-bootstrap";
 import { FolderPlus } from "react-bootstrap-icons";
 import { useDropzone } from "react-dropzone";
-import { megabytes } from "../shared/format";
+import { fileSize } from "../shared/format";
 import { useSong } from "../shared/songStore";
 import { ImportQuestion } from "./ImportQuestion";
 import { importFiles, retryImport, stopImport, useImport, type ImportRow } from "./importStore";
@@ -31,8 +31,8 @@ function ImportRows() {
       <header>
         <ProgressBar now={total ? (100 * done) / total : 0} aria-label="All files" />
         <span>
-          {rows.filter((r) => r.state === "in").length} of {rows.length} in, {megabytes(done)} of{" "}
-          {megabytes(total)}
+          {rows.filter((r) => r.state === "in").length} of {rows.length} in, {fileSize(done)} of{" "}
+          {fileSize(total)}
         </span>
         {busy ? (
           <Button size="sm" variant="outline-secondary" onClick={stopImport}>

@@ -17,7 +17,9 @@ export const clock = (seconds: number): string => {
   const tenths = Math.max(0, Math.round(seconds * 10));
   return `${Math.floor(tenths / 600)}:${String(Math.floor((tenths % 600) / 10)).padStart(2, "0")}.${tenths % 10}`;
 };
-export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
+/** Size of a file or of several, in MB; of small ones in kB. */
+export const fileSize = (bytes: number): string =>
+  bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 
 export const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(1)} GB`;
 

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { Copy, Pencil, Trash } from "react-bootstrap-icons";
 import type { SongEntry } from "../../contract";
-import { clock, megabytes } from "../shared/format";
+import { clock, fileSize } from "../shared/format";
 import { found, sorted, type Column } from "./sortSongs";
 
 /** Fewer songs are seen at a glance. */
@@ -53,7 +53,7 @@ function SongRow({ song, acts }: { song: SongEntry; acts: Acts }) {
       </td>
       <td className="number">{song.mics}</td>
       <td className="number">{clock(song.seconds)}</td>
-      <td className="number">{megabytes(song.bytes)}</td>
+      <td className="number">{fileSize(song.bytes)}</td>
       <td>{new Date(song.updatedAt).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</td>
       <td className="acts">
         <Button
