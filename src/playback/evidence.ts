@@ -140,8 +140,11 @@ export type EvidenceReply =
   | { readonly id: number; readonly answer: EvidenceKinds[EvidenceKind]["answer"] }
   | { readonly id: number; readonly error: string };
 
-/** Mics whose whole audio is kept: the ones of the drum on the bench. 4 minutes at 48 kHz are 46 MB each. */
+/** Mics whose whole audio is kept: the ones of the drum on the bench. 4 minutes at 48 kHz are 46 MB each; of long ones fewer, bytes. */
 const micsKept = 3;
+const mostKept = 6e8;
+const bytesOf = (channels: readonly Float32Array[]): number =>
+  channels.reduce((sum, x) => sum + x.byteLength, 0);
 
 /** Places of chains of which the input is kept. */
 const inputsKept = 2;
@@ -150,8 +153,8 @@ const effectsKept = 4;
 
 /** Computes the pictures of the benches over whole mics, away from the interface. */
 export class EvidenceDesk {
-  private readonly mics = new Kept<Float32Array[]>(micsKept);
-  private readonly inputs = new Kept<Stretch>(inputsKept);
+  private readonly mics = new Kept<Float32Array[]>(micsKept, bytesOf, mostKept);
+  private readonly inputs = new Kept<Stretch>(inputsKept, ({ channels }) => bytesOf(channels), mostKept);
   private readonly stretches = new Kept<Stretch>(1);
   private readonly effects = new Kept<StrokeEffect>(effectsKept);
 

@@ -23,3 +23,17 @@ test("one under way is shared; one that failed is asked again, and takes nothing
   expect(await kept.get("b", () => Promise.resolve(4))).toBe(3);
   expect(await kept.get("a", () => Promise.resolve(5))).toBe(5);
 });
+test("of heavy ones as many are kept as weigh little enough together, the newest always", async () => {
+  const made: number[] = [];
+  const kept = new Kept<number>(9, (n) => n, 10);
+  const ask = (n: number) =>
+    kept.get(String(n), () => {
+      made.push(n);
+      return Promise.resolve(n);
+    });
+  for (const n of [4, 5, 4, 3]) await ask(n); // 5 was used longest ago, and goes
+  for (const n of [4, 3]) await ask(n);
+  expect(made).toEqual([4, 5, 3]);
+  for (const n of [20, 20, 4]) await ask(n); // heavier than all, it is kept alone
+  expect(made).toEqual([4, 5, 3, 20, 4]);
+});
