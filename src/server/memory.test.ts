@@ -1,9 +1,10 @@
 import { expect, test } from "@jest/globals";
-import { analysisHeld, decodedBytes, memoryHere } from "./memory";
+import { analysisHeld, checkMemory, decodedBytes, memoryHere } from "./memory";
 
 /** So many mono mics over so many minutes at 48 kHz. */
-const mics = (count: number, minutes: number) =>
-  decodedBytes(Array.from({ length: count }, () => ({ channels: 1, frames: minutes * 60 * 48000 })));
+const sizes = (count: number, minutes: number) =>
+  Array.from({ length: count }, () => ({ channels: 1, frames: minutes * 60 * 48000 }));
+const mics = (count: number, minutes: number) => decodedBytes(sizes(count, minutes));
 
 test("a song of 24 mics is analysed in memory, an hour of them is not, however much memory there is", () => {
   expect(mics(24, 4)).toBe(24 * 4 * 60 * 48000 * 4);
@@ -15,4 +16,11 @@ test("a small machine holds a quarter of its memory", () => {
 });
 test("this machine has memory", () => {
   expect(memoryHere()).toBeGreaterThan(1e8);
+});
+test("two hours of 24 mics are analysed with 12 GB, and refused with 8 before anything begins; a song never is", () => {
+  expect(() => checkMemory(sizes(24, 120), 48000, 12e9)).not.toThrow();
+  expect(() => checkMemory(sizes(24, 120), 48000, 8e9)).toThrow(
+    "needs 10 GB of memory, and this machine has 8.0 GB. Nothing was changed.",
+  );
+  expect(() => checkMemory(sizes(24, 5), 48000, 2e9)).not.toThrow();
 });

@@ -14,7 +14,7 @@ import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
 import { checkRoomToAnalyse } from "../audio/room";
 import { Spool } from "../audio/spool";
-import { analysisHeld, decodedBytes } from "../memory";
+import { analysisHeld, checkMemory, decodedBytes } from "../memory";
 import type { Samples } from "../../core/signal/samples";
 import type { Job } from "./turn";
 import { changeLocked } from "../useCases/editSong";
@@ -37,7 +37,9 @@ export async function analyseSong(
   if (mics.length === 0)
     throw new AppError("invalid", "There is nothing to analyse: bring in some files first.");
   const rows = await audioOfMics(pool(), songId, { ...row.document, mics });
-  const bytes = decodedBytes(rows.map((r) => r.audio));
+  const sizes = rows.map((r) => r.audio);
+  checkMemory(sizes, sampleRate);
+  const bytes = decodedBytes(sizes);
   const spool = bytes > held ? await spoolWith(bytes) : null;
   const audio: (readonly Samples[])[] = [];
   const threads = analysisThreads();
