@@ -20,6 +20,7 @@ import { quickBasis, quickLouder } from "../core/shape/quick/quickBasis";
 import type { Hit, LayerShift, Piece, ProcessorState, QuickBasis, QuickValues } from "../core/song/song";
 import { Kept } from "./kept";
 import { fetchMic, fetchStretch, type Stretch } from "./micAudio";
+import { stretchOf } from "../core/signal/samples";
 
 /** A mic whose audio lies in the store. */
 export interface MicAudio {
@@ -263,10 +264,8 @@ export class EvidenceDesk {
     },
     stack: async ({ mic, times, sampleRate }) => stackStrokes((await this.load(mic))[0]!, times, sampleRate),
     wave: async ({ mic, from, to }) => {
-      const x = (await this.load(mic))[0]!;
-      const cut = new Float32Array(to - from);
-      if (to > 0) cut.set(x.subarray(Math.max(0, from), Math.min(x.length, to)), Math.max(0, -from));
-      return cut;
+      // A copy: a view would take the whole mic to the page.
+      return stretchOf((await this.load(mic))[0]!, from, to - from).slice();
     },
     response: async ({ mic, sampleRate }) =>
       partitionResponse(responseOf(await fetchMic(mic.audio, 0), sampleRate)),

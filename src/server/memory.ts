@@ -22,7 +22,7 @@ export const decodedBytes = (
   mics: readonly { readonly channels: number; readonly frames: number }[],
 ): number => mics.reduce((sum, m) => sum + 4 * m.channels * m.frames, 0);
 
-/** What an analysis needs beside decoded audio, bytes, and by channel and minute, measured on 24 mics over 16 and 32 minutes: what is known of strokes. */
+/** What an analysis needs beside decoded audio, bytes, and by channel and minute, measured on 24 mics over 16 and 32 minutes (docs/performance.md). */
 const beside = 0.6e9;
 const byMinute = 3.4e6;
 /** Share of the memory that it may take. */

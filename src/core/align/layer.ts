@@ -1,6 +1,6 @@
 import type { LayerTiming } from "../facts/layerTiming";
 import { findStart, onsetSignals } from "../hits/onset";
-import { median, peakOfSamples } from "../signal/level";
+import { median, peakOf } from "../signal/level";
 import { plainEdits, seamsOf } from "../tighten/joints";
 import type { Edit, Hit, Piece } from "../song/song";
 import type { Samples } from "../signal/samples";
@@ -24,7 +24,7 @@ export function measureLayer(
   sampleRate: number,
 ): LayerTiming | null {
   const signals = onsetSignals(x, piece, sampleRate);
-  const peak = peakOfSamples(x);
+  const peak = peakOf(x);
   const found = hits
     .filter((h) => h.piece === piece)
     .flatMap((h) => {

@@ -3,7 +3,7 @@ import type { BandEnergies } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
 import { thinned, type HeardMic } from "../hits/events";
 import { measureTempo } from "../grid/measureTempo";
-import { gainToDb, peakOfSamples } from "../signal/level";
+import { gainToDb, peakOf } from "../signal/level";
 import { hitsOfLoop } from "../loops/findLoopStrokes";
 import { isDrum, mainMic, type Hit, type Piece } from "../song/song";
 import { guessLabels, type Label } from "../gather/labels";
@@ -169,7 +169,7 @@ export async function analyseKit(
 ): Promise<KitAnalysis> {
   const named = withoutFalsePairs(recorded);
   const mics = recorded.map((m, i) => ({ ...m, label: named[i]! }));
-  const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOfSamples(x)))));
+  const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);
   const energiesOf = energyDesk(run, sampleRate, progress);

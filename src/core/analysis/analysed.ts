@@ -22,9 +22,9 @@ export interface RecordedMic extends Omit<KitMic, "channels"> {
 }
 
 /** A mic that came, as it is analysed. */
-export const onTimeLine = <M extends RecordedMic>(mic: M): M => ({
+export const onTimeLine = ({ start = 0, channels, ...mic }: RecordedMic): Omit<RecordedMic, "start"> => ({
   ...mic,
-  channels: placed(mic.channels, mic.start ?? 0),
+  channels: placed(channels, start),
 });
 
 export interface AnalysedMic {

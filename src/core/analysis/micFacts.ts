@@ -7,7 +7,7 @@ import { findTone } from "../shape/findTone";
 import { measureLayer } from "../align/layer";
 import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
-import { gainToDb, peakOfSamples } from "../signal/level";
+import { gainToDb, peakOf } from "../signal/level";
 import { measureTails } from "../clean/tails";
 import { bandEnergies } from "../hits/bandEnergies";
 import { cutSnippets } from "../hits/snippets";
@@ -25,9 +25,7 @@ export function levelsIn(
   sampleRate: number,
 ): { hits: number[]; ghosts: number[]; bleed: number[] } {
   const peak = (h: Hit) =>
-    gainToDb(
-      peakOfSamples(x, Math.round((h.time - 0.001) * sampleRate), Math.round((h.time + 0.014) * sampleRate)),
-    );
+    gainToDb(peakOf(x, Math.round((h.time - 0.001) * sampleRate), Math.round((h.time + 0.014) * sampleRate)));
   const own = hits.filter((h) => h.piece === piece);
   const bleed = hits.filter(
     (h) => h.piece !== piece && !own.some((o) => h.time - o.time > -0.03 && h.time - o.time < 0.12),

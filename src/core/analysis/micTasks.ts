@@ -28,6 +28,12 @@ import {
 import type { Samples } from "../signal/samples";
 import { monoOf } from "../gather/channels";
 
+/** All channels of a file. */
+interface FileAsk {
+  readonly channels: readonly Samples[];
+  readonly sampleRate: number;
+}
+
 /** A bus, and all mics as recorded over a stretch from a song frame on. */
 interface BusInputAsk {
   readonly song: Song;
@@ -38,7 +44,7 @@ interface BusInputAsk {
 
 /** What is asked about one mic, bus or kit at a time, so that it can be spread over threads. */
 export interface MicTasks {
-  energies: { ask: { channels: readonly Samples[]; sampleRate: number }; answer: BandEnergies };
+  energies: { ask: FileAsk; answer: BandEnergies };
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };
   facts: { ask: MicFactsAsk; answer: MicFacts };
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
@@ -51,7 +57,7 @@ export interface MicTasks {
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   capture: { ask: CaptureAsk; answer: ShotAudio[] };
   loop: { ask: ApartAsk; answer: LoopApart };
-  loopStrokes: { ask: { channels: readonly Samples[]; sampleRate: number }; answer: LoopStrokes };
+  loopStrokes: { ask: FileAsk; answer: LoopStrokes };
   look: { ask: FileLookAsk; answer: FileLook };
   second: { ask: SecondAsk; answer: Timing | null };
   arrivals: { ask: ArrivalsAsk; answer: MicArrivals };
@@ -61,7 +67,7 @@ export type MicTask = keyof MicTasks;
 /** Does one task on this thread. */
 export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): MicTasks[K]["answer"] {
   if (kind === "energies") {
-    const { channels, sampleRate } = ask as MicTasks["energies"]["ask"];
+    const { channels, sampleRate } = ask as FileAsk;
     return bandEnergies(monoOf(channels), sampleRate);
   }
   if (kind === "strokes") return findStrokes(ask as StrokesAsk);
@@ -85,7 +91,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "masking") return measureMasking(ask as MaskingAsk);
   if (kind === "capture") return captureFromSong(ask as CaptureAsk);
   if (kind === "loopStrokes") {
-    const { channels, sampleRate } = ask as MicTasks["loopStrokes"]["ask"];
+    const { channels, sampleRate } = ask as FileAsk;
     return findLoopStrokes(channels, sampleRate);
   }
   if (kind === "loop") return loopApart(ask as ApartAsk);

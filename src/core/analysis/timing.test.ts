@@ -71,8 +71,13 @@ describe("timing of a second mic", () => {
 describe("layers", () => {
   const layer = delayed(strokes(frames, onsets, 8), 150);
   const kicks = onsets.map((o) => hit("kick", o + 9000));
-  test("a layer belongs to the drum whose strokes it doubles, and is measured against its mic", () => {
-    expect(drumOfLayer(layer, [...snares, ...kicks], rate)).toBe("snare");
+  test("a layer belongs to the drum whose strokes it doubles, at any rate", () => {
+    for (const other of [rate, 44100, 96000]) {
+      const hits = [...snares, ...kicks].map((h) => ({ ...h, time: (h.time * rate) / other }));
+      expect(drumOfLayer(layer, hits, other)).toBe("snare");
+    }
+  });
+  test("and is measured against its mic", () => {
     const mics = [mic("top.wav", "top", main), mic("layer.wav", "close", layer, "sample")];
     const found = secondOf(mics, mics[1]!, [...snares, ...kicks], rate)!;
     expect(found.main.file).toBe("top.wav");

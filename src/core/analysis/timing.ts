@@ -2,7 +2,8 @@ import { estimateDelay, type DelayEstimate, type DelayRange } from "../align/del
 import { measureDrift } from "../align/drift";
 import { farPieces, isDrum, mainMic, type Hit, type Piece, type Place } from "../song/song";
 import type { Arrival } from "./analysed";
-import { piecesOf, type Samples } from "../signal/samples";
+import { energyOf } from "../signal/level";
+import type { Samples } from "../signal/samples";
 
 /** A mic as the timing is measured. */
 export interface TimedMic {
@@ -91,27 +92,19 @@ export function measureTiming({
   return { ...found, confidence, driftPpm: ppm };
 }
 
-function energyOf(x: Float32Array): number {
-  let sum = 0;
-  for (let i = 0; i < x.length; i++) sum += x[i]! * x[i]!;
-  return sum;
-}
-
 /** The drum whose strokes a layer of one-shots doubles: most of its strokes and of the layer's begin together. */
 export function drumOfLayer(layer: Samples, hits: readonly Hit[], sampleRate: number): Piece | null {
   const window = Math.round(0.03 * sampleRate);
-  const energy = (from: number, to: number): number =>
-    energyOf(layer.subarray(Math.max(0, Math.ceil(from)), Math.max(0, Math.ceil(to))));
-  let whole = 1e-20;
-  for (const { piece } of piecesOf(layer)) whole += energyOf(piece);
+  const whole = energyOf(layer) + 1e-20;
   let best: { piece: Piece; score: number } | null = null;
   for (const piece of new Set(hits.map((h) => h.piece))) {
     const own = hits.filter((h) => h.piece === piece && !h.ghost);
     const at = own.map((h) => Math.round(h.time * sampleRate));
     const rises = at.filter(
-      (a) => energy(a - window / 6, a + window) > 4 * energy(a - 1.5 * window, a - window / 3),
+      (a) =>
+        energyOf(layer, a - window / 6, a + window) > 4 * energyOf(layer, a - 1.5 * window, a - window / 3),
     );
-    const inside = at.reduce((sum, a) => sum + energy(a - window / 2, a + 4 * window), 0);
+    const inside = at.reduce((sum, a) => sum + energyOf(layer, a - window / 2, a + 4 * window), 0);
     const share = Math.min(1, inside / whole);
     const score = (rises.length / Math.max(1, own.length)) * share;
     if (own.length >= 2 && score > (best?.score ?? 0.4)) best = { piece, score };

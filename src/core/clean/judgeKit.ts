@@ -7,7 +7,7 @@ import { gateBehindCancel } from "./gates";
 import { judgedMoments, momentSeconds } from "./judgedMoments";
 import { bleedTimes } from "./spectra";
 import { chainWith, judgeTreatment, othersHeard } from "./treatments";
-import type { Samples } from "../signal/samples";
+import { stretchOf, type Samples } from "../signal/samples";
 
 /** Strokes of a drum from which it is judged. */
 const fewest = 2;
@@ -48,11 +48,8 @@ export interface CleaningAsk {
 export function cleaningAsk(song: Song, facts: Facts, audio: readonly (readonly Samples[])[]): CleaningAsk {
   const starts = judgedMoments(song);
   const frames = Math.round(momentSeconds * song.sampleRate);
-  const cut = (x: Samples, from: number): Float32Array => {
-    const out = new Float32Array(frames);
-    out.set(x.subarray(from, from + frames));
-    return out;
-  };
+  // Copies: a view would take all of its mic to another thread.
+  const cut = (x: Samples, from: number): Float32Array => stretchOf(x, from, frames).slice();
   const moments = starts.map((t) =>
     audio.map((channels) => channels.map((x) => cut(x, Math.round(t * song.sampleRate)))),
   );

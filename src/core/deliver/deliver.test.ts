@@ -149,12 +149,12 @@ describe("what a render makes, told before it is made", () => {
       testMic("far", "overhead", "pair", 100),
     ]);
     const outputs = outputsOf(two, { ...usualDelivery, buses: true });
-    expect(outputs.filter((o) => o.below !== "buses").map((o) => [o.id, o.below, o.channels])).toEqual([
+    expect(outputs.filter((o) => o.folder !== "buses").map((o) => [o.id, o.folder, o.channels])).toEqual([
       ["kit", "", 2],
       ["stem:kick", "stems", two.mics[0]!.channels],
       ["stem:far", "stems", two.mics[1]!.channels],
     ]);
-    expect(outputs.filter((o) => o.below === "buses")).toHaveLength(two.buses.length - 1);
+    expect(outputs.filter((o) => o.folder === "buses")).toHaveLength(two.buses.length - 1);
   });
   test("what is never played is left out unless it is asked for", () => {
     const stems = (beside: boolean) => outputsOf(song, { ...usualDelivery, beside }).length - 1;

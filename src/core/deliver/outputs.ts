@@ -10,7 +10,7 @@ export interface Output {
   /** What the render calls it: "kit", or "stem:" and "bus:" with the id. */
   readonly id: string;
   /** Folder below that of the render; none for the kit. */
-  readonly below: "" | "stems" | "buses";
+  readonly folder: "" | "stems" | "buses";
   readonly file: string;
   readonly channels: number;
   /** What it holds: the kit, a bus, or a mic after its chain. */
@@ -51,15 +51,15 @@ export function outputsOf(song: Song, delivery: Delivery): Output[] {
   };
   const put = (
     of: Output["of"],
-    below: Output["below"],
+    folder: Output["folder"],
     id: string,
     own: Pick<NameParts, "kind" | "name">,
   ): void => {
-    const others = outputs.filter((o) => o.below === below).map((o) => o.file);
+    const others = outputs.filter((o) => o.folder === folder).map((o) => o.file);
     const number = String(outputs.length + 1).padStart(2, "0");
     const name = safe(fileName(delivery.names, { ...common, ...own, number })) + ending;
     const channels = isMic(of) ? of.channels : 2;
-    outputs.push({ id, below, file: uniqueName(name, others), channels, of });
+    outputs.push({ id, folder, file: uniqueName(name, others), channels, of });
   };
   put(kitOf(song), "", "kit", { kind: "", name: "kit" });
   if (delivery.stems)

@@ -1,6 +1,7 @@
 import type { LayerPlace } from "../engine/oneShots/placeStrokes";
 import { designButterworth, filtered } from "../signal/biquad";
 import { dbToPower, powerToDb } from "../signal/level";
+import { stretchOf } from "../signal/samples";
 
 /** A stroke of the drum's main mic beside the same stroke as the layer plays it. */
 export interface LayerPair {
@@ -33,9 +34,7 @@ const settle = 0.02;
 /** A stretch of a signal below 250 Hz. */
 function lowOf(x: Float32Array, from: number, frames: number, sampleRate: number): Float32Array {
   const before = Math.round(settle * sampleRate);
-  const y = new Float32Array(before + frames);
-  const first = Math.max(0, from - before);
-  y.set(x.subarray(first, Math.max(first, Math.min(x.length, from + frames))), first - (from - before));
+  const y = stretchOf(x, from - before, before + frames);
   return filtered(y, designButterworth("low", lowEnd, 4, sampleRate)).subarray(before);
 }
 

@@ -3,13 +3,10 @@ import { mainMic, type Mic, type Song } from "../song/song";
 import { loopDrums, type LoopDrum } from "./loopDrums";
 import { takeApart, type LoopParts, type StrokeTimes } from "./takeApart";
 
-/** A loop, whole. */
-export interface LoopAsk {
+/** A loop, whole, and its strokes where they are known already. */
+export interface ApartAsk {
   readonly channels: readonly Float32Array[];
   readonly sampleRate: number;
-}
-/** A loop, and its strokes where they are known already. */
-export interface ApartAsk extends LoopAsk {
   /** Strokes by drum as they were corrected by hand, s; null: those that are found. */
   readonly known: StrokeTimes | null;
 }

@@ -9,7 +9,7 @@ interface Piece {
 
 /**
  * A signal behind a filter, worked out as far as it is asked for and to the same bits as the whole at once. Little of it is kept:
- * it is for readers that go forwards; whoever goes back by more than a second has it begin anew.
+ * it is for readers that go forwards; whoever goes back by more than a piece has it begin anew.
  */
 export class FilteredSamples implements Samples {
   readonly length: number;

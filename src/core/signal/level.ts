@@ -16,32 +16,27 @@ export const dbToPower = (db: number): number => 10 ** (db / 10);
 export const powerToDb = (power: number): number => (power > 1e-15 ? 10 * Math.log10(power) : silenceDb);
 
 /** Largest magnitude in x[from, to). */
-export function peakOf(x: Float32Array, from = 0, to = x.length): number {
+export function peakOf(x: Samples, from = 0, to = x.length): number {
   let peak = 0;
-  const end = Math.min(to, x.length);
-  for (let i = Math.max(0, from); i < end; i++) {
-    const a = Math.abs(x[i]!);
-    if (a > peak) peak = a;
-  }
+  for (const { piece } of piecesOf(x, from, to))
+    for (let i = 0; i < piece.length; i++) {
+      const a = Math.abs(piece[i]!);
+      if (a > peak) peak = a;
+    }
   return peak;
 }
 
-/** The same of a signal of any length: of the whole, or of frames [from, to). */
-export function peakOfSamples(x: Samples, from?: number, to?: number): number {
-  if (from !== undefined) return peakOf(x.subarray(Math.max(0, from), Math.max(0, to ?? x.length)));
-  let peak = 0;
-  for (const { piece } of piecesOf(x)) peak = Math.max(peak, peakOf(piece));
-  return peak;
-}
-
-/** Mean square of x[from, to); frames outside the array count as silence. */
-export function powerOf(x: Float32Array, from = 0, to = x.length): number {
+/** Sum of the squares of x[from, to); frames outside the signal count as silence. */
+export function energyOf(x: Samples, from = 0, to = x.length): number {
   let sum = 0;
-  const start = Math.max(0, from);
-  const end = Math.min(to, x.length);
-  for (let i = start; i < end; i++) sum += x[i]! * x[i]!;
-  return to > from ? sum / (to - from) : 0;
+  for (const { piece } of piecesOf(x, from, to))
+    for (let i = 0; i < piece.length; i++) sum += piece[i]! * piece[i]!;
+  return sum;
 }
+
+/** Mean square of x[from, to); frames outside the signal count as silence. */
+export const powerOf = (x: Samples, from = 0, to = x.length): number =>
+  to > from ? energyOf(x, from, to) / (to - from) : 0;
 
 /** Value below which the share `q` (0..1) of the values lies, linearly interpolated; NaN for none. */
 export function quantile(values: readonly number[] | Float64Array, q: number): number {

@@ -4,7 +4,7 @@ import { Told } from "../testing/told";
 import { designButterworth, filtered } from "./biquad";
 import { FilteredSamples } from "./filteredSamples";
 import { RealFft } from "./fft";
-import { peakOf, peakOfSamples } from "./level";
+import { energyOf, peakOf } from "./level";
 import { behind, pieceFrames, piecesOf, readAhead, stretchOf } from "./samples";
 
 const x = noise(3 * pieceFrames + 1234, 1);
@@ -52,10 +52,22 @@ describe("a signal that is told in stretches is read as one in memory", () => {
     same(reader.subarray(50), x.subarray(50));
     same(reader.subarray(9, 99), x.subarray(9, 99));
   });
-  test("its peak, whole and within frames", () => {
-    expect(peakOfSamples(told)).toBe(peakOf(x));
-    expect(peakOfSamples(told, -5, 40)).toBe(peakOf(x, -5, 40));
-    expect(peakOfSamples(told, x.length - 5, x.length + 40)).toBe(peakOf(x, x.length - 5));
+  test("its peak and its energy, whole and within frames", () => {
+    const largest = (part: Float32Array) => Math.max(...part.map(Math.abs));
+    for (const [from, to] of [
+      [-5, 40],
+      [7, 90_000],
+      [x.length - 5, x.length + 40],
+    ]) {
+      const part = x.slice(Math.max(0, from!), to);
+      expect(peakOf(told, from, to)).toBe(largest(part));
+      expect(energyOf(told, from, to)).toBeCloseTo(
+        part.reduce((sum, v) => sum + v * v, 0),
+        6,
+      );
+    }
+    expect(peakOf(told)).toBe(peakOf(x));
+    expect(energyOf(told)).toBe(energyOf(x));
   });
   test.each([-100, 0, 1000, x.length - 100, x.length + 100])("its spectrum from frame %i on", (from) => {
     const fft = RealFft.of(512);
@@ -85,7 +97,7 @@ describe("a signal filtered as far as it is asked for", () => {
       same(y.subarray(at, at + 10), whole.subarray(at, at + 10));
     expect(y.subarray(x.length + 5, x.length + 50).length).toBe(0);
   });
-  test("keeps little of it, and takes little at once", () => {
+  test("takes little of it at once", () => {
     const counted = new Told(x);
     const y = new FilteredSamples(counted, sections);
     y.subarray(x.length - 10);

@@ -19,11 +19,19 @@ export function stretchOf(x: Samples, from: number, count: number): Float32Array
   return whole;
 }
 
-/** A whole signal one piece after another, with the frame at which each begins; one piece where it lies in memory. */
-export function* piecesOf(x: Samples): Generator<{ readonly at: number; readonly piece: Float32Array }> {
-  if (x instanceof Float32Array) return yield { at: 0, piece: x };
-  for (let at = 0; at < x.length; at += pieceFrames)
-    yield { at, piece: x.subarray(at, Math.min(x.length, at + pieceFrames)) };
+/**
+ * Frames [from, to) of a signal one piece after another, as far as there are any, with the frame at which each begins; one piece where
+ * the signal lies in memory.
+ */
+export function* piecesOf(
+  x: Samples,
+  from = 0,
+  to = x.length,
+): Generator<{ readonly at: number; readonly piece: Float32Array }> {
+  const end = Math.min(x.length, Math.ceil(to));
+  const step = x instanceof Float32Array ? Infinity : pieceFrames;
+  for (let at = Math.max(0, Math.ceil(from)); at < end; at += step)
+    yield { at, piece: x.subarray(at, Math.min(end, at + step)) };
 }
 
 /** The signal from a frame on. */

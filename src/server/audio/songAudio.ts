@@ -3,13 +3,13 @@ import { WholeFrames } from "../../core/file/wholeFrames";
 import { placeStrokes, type PlacedSound } from "../../core/engine/oneShots/placeStrokes";
 import { readLayer } from "../../core/engine/oneShots/readLayer";
 import { memoryReader, type SongReader } from "../../core/engine/renderSong";
+import { stretchOf, type Samples } from "../../core/signal/samples";
 import { isLayer, type Song } from "../../core/song/song";
 import type { Db } from "../db/pool";
 import { listSongAudio } from "../db/queries/audio";
 import { AppError } from "../errors";
 import { ahead } from "./ahead";
 import { sharedFrames } from "./shared";
-import type { Samples } from "../../core/signal/samples";
 import type { Spool, SpooledSamples } from "./spool";
 import { readStoredFrames, type PlacedAudio } from "./storedFrames";
 
@@ -104,13 +104,7 @@ export async function readStretch(
   count: number,
 ): Promise<Float32Array[][]> {
   const { mics } = await readWindow(db, placed, from, count);
-  return mics.map((channels) =>
-    channels.map((x) => {
-      const y = new Float32Array(count);
-      y.set(x);
-      return y;
-    }),
-  );
+  return mics.map((channels) => channels.map((x) => stretchOf(x, 0, count)));
 }
 
 /** Reads stretches of all mics of a song: recordings as they are, layers at the strokes as they were played. */

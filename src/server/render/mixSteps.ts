@@ -102,23 +102,33 @@ async function tightened(
 /** Clocks that run off are corrected by less than this in no case, ppm: a frame in half a minute. */
 const leastClockPpm = 0.7;
 
+interface OneClock {
+  readonly mics: readonly RecordedMic[];
+  /** The same from the song's first frame on. */
+  readonly placed: readonly RecordedMic[];
+  readonly analysis: KitAnalysis;
+  /** By what each clock was corrected, ppm. */
+  readonly clocks: readonly number[];
+}
+
 /** The mics on one clock, analysed: where one runs off it is read faster or slower, and all is measured anew. */
 async function withClocks(
   recorded: readonly RecordedMic[],
+  placed: readonly RecordedMic[],
   sampleRate: number,
   { through }: MixOptions,
   run: AnalysisThreads["run"],
-): Promise<{ mics: readonly RecordedMic[]; analysis: KitAnalysis; clocks: number[] }> {
-  const analyse = (mics: readonly RecordedMic[]) => analyseKit(mics.map(onTimeLine), sampleRate, { run });
-  const analysis = await analyse(recorded);
+): Promise<OneClock> {
+  const analysis = await analyseKit(placed, sampleRate, { run });
   const clocks = analysis.mics.map((m) => (Math.abs(m.driftPpm) < leastClockPpm ? 0 : m.driftPpm));
   if (steps.indexOf(through) < steps.indexOf("align") || clocks.every((ppm) => ppm === 0))
-    return { mics: recorded, analysis, clocks: recorded.map(() => 0) };
+    return { mics: recorded, placed, analysis, clocks: recorded.map(() => 0) };
   const mics = recorded.map((m, i) => {
     const ppm = clocks[i]!;
     return ppm === 0 ? m : { ...m, channels: m.channels.map((x) => respeed(x, ppm)) };
   });
-  return { mics, analysis: await analyse(mics), clocks };
+  const anew = mics.map(onTimeLine);
+  return { mics, placed: anew, analysis: await analyseKit(anew, sampleRate, { run }), clocks };
 }
 
 async function mixWith(
@@ -128,16 +138,15 @@ async function mixWith(
   sampleRate: number,
   options: MixOptions,
 ): Promise<Mix> {
-  const files = recorded.map((m) => ({
-    channels: onTimeLine(m).channels,
-    start: m.start ?? 0,
-    sampleRate,
-  }));
-  const looking = runBeside("look", files);
+  const came = recorded.map(onTimeLine);
+  const looking = runBeside(
+    "look",
+    came.map(({ channels }, i) => ({ channels, start: recorded[i]!.start ?? 0, sampleRate })),
+  );
   looking.catch(() => {}); // told when it is waited for
-  const { mics, analysis, clocks } = await withClocks(recorded, sampleRate, options, run);
+  const { mics, placed, analysis, clocks } = await withClocks(recorded, came, sampleRate, options, run);
   const looks = clocks.every((ppm) => ppm === 0) ? await looking : undefined;
-  const audio = mics.map((m) => onTimeLine(m).channels);
+  const audio = placed.map((m) => m.channels);
   const last = steps.indexOf(options.through);
   const plain = songOf(title, mics, sampleRate, clocks);
   const cleaning = last >= steps.indexOf("clean");

@@ -12,7 +12,7 @@ export interface OutputFile {
 /** Files of a render in a folder by the name of their output. Errors  RangeError for a pattern that cannot be used. */
 export const outputFiles = (song: Song, folder: string, delivery: Delivery): Map<string, OutputFile> =>
   new Map(
-    outputsOf(song, delivery).map(({ id, below, file, channels }) => [
+    outputsOf(song, delivery).map(({ id, folder: below, file, channels }) => [
       id,
       { path: join(folder, below, file), channels },
     ]),

@@ -1,26 +1,16 @@
 "use client";
 import { Form } from "react-bootstrap";
 import type { Delivery } from "../../core/deliver/delivery";
-import { fileName, nameTokens } from "../../core/deliver/fileNames";
+import { nameTokens } from "../../core/deliver/fileNames";
+import { outputsOf } from "../../core/deliver/outputs";
 import type { Song } from "../../core/song/song";
 import { shortName } from "../shared/format";
 
 /** What a file would be called, or why the pattern cannot be used. */
-export function exampleName(
-  song: Song,
-  { names, section, sampleRate }: Delivery,
-): { name: string; wrong: boolean } {
-  const [first] = song.mics;
-  const parts = {
-    song: song.title,
-    name: first ? shortName(first.file) : "kit",
-    kind: first ? "stem" : "",
-    number: "02",
-    section: song.sections.find((s) => s.id === section)?.name ?? "",
-    rate: `${(sampleRate ?? song.sampleRate) / 1000} kHz`,
-  };
+export function exampleName(song: Song, delivery: Delivery): { name: string; wrong: boolean } {
   try {
-    return { name: fileName(names, parts), wrong: false };
+    const [kit, first] = outputsOf(song, { ...delivery, stems: true, beside: true });
+    return { name: shortName((first ?? kit!).file), wrong: false };
   } catch (error) {
     return { name: (error as Error).message, wrong: true };
   }

@@ -10,8 +10,8 @@ import { useSong } from "../shared/songStore";
 import { InFolder } from "./Files";
 
 /** What a file will hold. */
-function contentOf({ of, below }: Output): string {
-  if (!isMic(of)) return below === "" ? "the kit, all buses together" : "bus after its fader";
+function contentOf({ of, folder }: Output): string {
+  if (!isMic(of)) return folder === "" ? "the kit, all buses together" : "bus after its fader";
   const place = of.place === "close" ? "" : ` ${placeNames[of.place]}`;
   return `${pieceNames[of.piece].toLowerCase()}${place} after its chain`;
 }
@@ -50,7 +50,7 @@ export function NextRender({ delivery, folded }: { delivery: Delivery; folded: b
           {made.outputs.map((o) => (
             <tr key={o.id}>
               <td>
-                <InFolder folder={o.below} />
+                <InFolder folder={o.folder} />
                 {o.file}
               </td>
               <td>{contentOf(o)}</td>
