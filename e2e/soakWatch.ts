@@ -1,0 +1,54 @@
+import type { Page } from "@playwright/test";
+import { residentMemory } from "../tools/bench/processes";
+import type { Hook, State } from "./hook";
+
+/** Drop-outs since the last look. */
+export interface Heard {
+  /** In the first second behind a jump, where there may be some. */
+  readonly behindJumps: number;
+  /** Everywhere else. */
+  readonly within: number;
+  readonly jumps: number;
+  /** Share of the looks at which the song was playing, 0 to 1. */
+  readonly playing: number;
+}
+
+/** Begins to count drop-outs in the page, apart by whether a jump was less than a second ago. */
+export const countDropOuts = (page: Page): Promise<void> =>
+  page.evaluate(() => {
+    const { jubo } = window as unknown as { jubo: Hook };
+    const heard = { behindJumps: 0, within: 0, jumps: 0, looks: 0, playing: 0 };
+    let last: State | null = null;
+    let jumped = performance.now();
+    jubo.onState((s) => {
+      if (last && s.generation !== last.generation) {
+        heard.jumps++;
+        jumped = performance.now();
+      }
+      const more = last ? s.starved - last.starved : 0;
+      if (more > 0) heard[performance.now() - jumped < 1000 ? "behindJumps" : "within"] += more;
+      heard.looks++;
+      heard.playing += s.playing ? 1 : 0;
+      last = s;
+    });
+    Object.assign(window, { soak: heard });
+  });
+
+/** What was counted since the last look. */
+export const takeHeard = (page: Page): Promise<Heard> =>
+  page.evaluate(() => {
+    const { soak } = window as unknown as { soak: Heard & { looks: number } };
+    const heard = { ...soak, playing: soak.playing / Math.max(1, soak.looks) };
+    Object.assign(soak, { behindJumps: 0, within: 0, jumps: 0, looks: 0, playing: 0 });
+    return heard;
+  });
+
+/** What the page's scripts hold behind a collection, and what the processes hold, MB; and how many nodes the page has. */
+export async function heldNow(page: Page): Promise<Readonly<Record<string, number>>> {
+  const devtools = await page.context().newCDPSession(page);
+  await devtools.send("HeapProfiler.collectGarbage");
+  const { usedSize } = (await devtools.send("Runtime.getHeapUsage")) as { usedSize: number };
+  const { nodes } = (await devtools.send("Memory.getDOMCounters")) as { nodes: number };
+  await devtools.detach();
+  return { heap: usedSize / 1e6, nodes, ...residentMemory() };
+}
