@@ -1,7 +1,7 @@
 // What the stroke model is trained on: sessions with what is true of them, and their features and labels by instant.
 import { basename } from "node:path";
 import { bandEnergies } from "../src/core/hits/bandEnergies";
-import { findInstants, type Row } from "../src/core/hits/judge/instants";
+import { askedFor, findInstants, risingColumns, type Row } from "../src/core/hits/judge/instants";
 import type { Source } from "../src/core/hits/judge/explained";
 import { StrokePrints } from "../src/core/hits/judge/prints";
 import { familyOf, type Family } from "../src/core/hits/judge/strokeOdds";
@@ -45,7 +45,8 @@ export async function printsOf(folder: string): Promise<StrokePrints> {
     })),
   );
   const missing = (["hat", "ride", "crash"] as const).filter((p) => !pieces.includes(p));
-  return new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
+  const rises = askedFor(rows, missing.length > 0).map(risingColumns);
+  return new StrokePrints(pieces, rows, findInstants(rows, rises), missing);
 }
 
 /** Within this time of a stroke an instant is its, s. */

@@ -29,8 +29,15 @@ type EnergyDesk = (
   to: number,
 ) => Promise<BandEnergies[]>;
 
-function energyDesk(run: MicTaskRunner, sampleRate: number, progress: Progress): EnergyDesk {
-  const known = new Map<Samples | readonly Samples[], BandEnergies>();
+/** Energies by signal, or by the channels whose sum they are of. */
+export type EnergiesOf = Map<Samples | readonly Samples[], BandEnergies>;
+
+function energyDesk(
+  run: MicTaskRunner,
+  sampleRate: number,
+  progress: Progress,
+  known: EnergiesOf,
+): EnergyDesk {
   const keyOf = (channels: readonly Samples[]) => (channels.length === 1 ? channels[0]! : channels);
   return async (signals, from, to) => {
     const fresh = signals.filter((channels) => !known.has(keyOf(channels)));
@@ -157,6 +164,13 @@ const analysedOf = (
   });
 };
 
+export interface AnalyseOptions {
+  readonly progress?: Progress;
+  readonly run?: MicTaskRunner;
+  /** Energies that are worked out are put in here, for whoever goes on with them. */
+  readonly energies?: EnergiesOf | undefined;
+}
+
 /**
  * Analyses a delivered kit: silent and unplayed mics, strokes, tempo, delays between mics of one drum and from every
  * drum to every far mic.
@@ -165,14 +179,14 @@ const analysedOf = (
 export async function analyseKit(
   recorded: readonly KitMic[],
   sampleRate: number,
-  { progress = () => {}, run = runHere }: { progress?: Progress; run?: MicTaskRunner } = {},
+  { progress = () => {}, run = runHere, energies: known = new Map() }: AnalyseOptions = {},
 ): Promise<KitAnalysis> {
   const named = withoutFalsePairs(recorded);
   const mics = recorded.map((m, i) => ({ ...m, label: named[i]! }));
   const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);
-  const energiesOf = energyDesk(run, sampleRate, progress);
+  const energiesOf = energyDesk(run, sampleRate, progress, known);
   const labels = await settleLabels(mics, silent, energiesOf, sampleRate);
   const facts = mics.map((m, i): KnownMic => {
     const label = labels[i]!;
@@ -192,7 +206,7 @@ export async function analyseKit(
     sampleRate,
     missing,
     (share) => progress(0.6 + 0.1 * share),
-    (asks, done) => run("strokes", asks, done),
+    { rises: (asks) => run("rises", asks), strokes: (asks, done) => run("strokes", asks, done) },
   );
   const { events } = detected;
   const inLoops = await loopHits(facts, detected.hits, sampleRate, run);

@@ -1,9 +1,10 @@
 import { pansByOverheads } from "../clean/stereoPosition";
 import { labelsOf } from "../song/relabel";
-import type { Mic, Song } from "../song/song";
+import { isDrum, type Mic, type Song } from "../song/song";
 import type { KitAnalysis } from "./analysed";
+import type { BandEnergies } from "../hits/bandEnergies";
 import type { FileLook } from "./lookAtFile";
-import type { MicFactsAsk } from "./micFacts";
+import type { MicFacts, MicFactsAsk } from "./micFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { factsNow } from "../facts/factsNow";
 import { pairGains } from "../facts/pairGains";
@@ -28,6 +29,40 @@ const ofOneMic = [
   "heardStrokes",
 ] as const;
 
+/** What is known of mics from before, and need not be worked out again. */
+export interface KnownBefore {
+  /** What the files tell by themselves, in the order of the mics. */
+  readonly looks?: readonly FileLook[] | undefined;
+  /** By signal (bandEnergies). */
+  readonly energies?: ReadonlyMap<unknown, BandEnergies> | undefined;
+}
+
+interface GatherOptions {
+  readonly run: MicTaskRunner;
+  readonly done?: ((count: number) => void) | undefined;
+  /** Whether flavours are fitted. */
+  readonly shaping: boolean;
+  readonly known?: KnownBefore | undefined;
+}
+
+/** How long a mic's facts take against others': what ends last should not begin last. */
+const workOf = ({ mic, channels, shaping }: MicFactsAsk): number =>
+  channels[0]!.length *
+  (!isDrum(mic.piece) || mic.silent || mic.unplayed ? 1 : shaping && !mic.reference ? 8 : 4);
+
+/** Does tasks, the longest first; answers in the order of the asks. */
+async function longestFirst(asks: readonly MicFactsAsk[], { run, done }: GatherOptions): Promise<MicFacts[]> {
+  const order = asks.map((_, i) => i).sort((a, b) => workOf(asks[b]!) - workOf(asks[a]!));
+  const found = await run(
+    "facts",
+    order.map((i) => asks[i]!),
+    done,
+  );
+  const answers = new Array<MicFacts>(asks.length);
+  order.forEach((i, k) => (answers[i] = found[k]!));
+  return answers;
+}
+
 /**
  * Measures what the proposals need beyond the analysis.
  * Shape   mics of the song in the order of `audio`; audio per mic and channel from the song's first frame on.
@@ -36,21 +71,19 @@ export async function gatherFacts(
   mics: readonly Mic[],
   audio: readonly (readonly Samples[])[],
   analysis: KitAnalysis,
-  run: MicTaskRunner = runHere,
-  done: (count: number) => void = () => {},
-  shaping = true,
-  looks: readonly FileLook[] = [],
+  options: GatherOptions,
 ): Promise<Facts> {
+  const { shaping, known = {} } = options;
   const { sampleRate, hits } = analysis;
   const asks = mics.map((mic, i): MicFactsAsk => {
     const found = analysis.mics.find((m) => m.file === mic.file)!;
     const reference = mics.findIndex((m) => m.file === found.reference);
     const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
     const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
-    const look = looks[i];
-    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate, shaping, look };
+    const before = { look: known.looks?.[i], energies: known.energies?.get(audio[i]![0]) };
+    return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate, shaping, ...before };
   });
-  const answers = await run("facts", asks, done);
+  const answers = await longestFirst(asks, options);
   const facts: Record<string, Record<string, unknown>> = Object.fromEntries(
     Object.keys(noFacts).map((kind) => [kind, {}]),
   );

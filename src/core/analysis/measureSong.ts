@@ -1,11 +1,9 @@
-import { measureBleed } from "../bleed/measureBleed";
 import { cleaningAsk } from "../clean/judgeKit";
 import type { Facts } from "../facts/facts";
 import { applyOperation } from "../song/operations";
 import type { Song } from "../song/song";
 import type { KitAnalysis } from "./analysed";
-import type { FileLook } from "./lookAtFile";
-import { gatherFacts } from "./measureFacts";
+import { gatherFacts, type KnownBefore } from "./measureFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
 import { takeAnalysis } from "./takeAnalysis";
 import type { Samples } from "../signal/samples";
@@ -19,8 +17,8 @@ export interface MeasureOptions {
   readonly cleaning?: boolean;
   /** Whether flavours are fitted: long work that only Shape and what comes behind it need. */
   readonly shaping?: boolean;
-  /** What the files tell by themselves, where that was looked at beside the analysis. */
-  readonly looks?: readonly FileLook[];
+  /** What is known of the mics from before. */
+  readonly known?: KnownBefore;
 }
 
 /** The song with what was found taken, bleed included, and what its proposals stand on. */
@@ -38,12 +36,15 @@ export async function measureSong(
   plain: Song,
   analysis: KitAnalysis,
   audio: readonly (readonly Samples[])[],
-  { run = runHere, done, cleaning = true, shaping = true, looks }: MeasureOptions = {},
+  { run = runHere, done, cleaning = true, shaping = true, known }: MeasureOptions = {},
 ): Promise<MeasuredSong> {
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song;
-  const bleed = measureBleed(labelled.mics, audio, labelled.hits, plain.sampleRate);
-  const gathered = await gatherFacts(labelled.mics, audio, analysis, run, done, shaping, looks);
-  const { song } = applyOperation(labelled, { op: "setSong", values: { bleed } });
+  const { mics, hits } = labelled;
+  const [[bleed], gathered] = await Promise.all([
+    run("bleed", [{ mics, audio, hits, sampleRate: plain.sampleRate }]),
+    gatherFacts(mics, audio, analysis, { run, done, shaping, known }),
+  ]);
+  const { song } = applyOperation(labelled, { op: "setSong", values: { bleed: bleed! } });
   const judged = cleaning ? await run("cleaning", [cleaningAsk(song, gathered, audio)]) : [];
   return { song, facts: { ...gathered, cleaning: judged[0] ?? {} } };
 }

@@ -9,7 +9,7 @@ import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { measureTails } from "../clean/tails";
-import { bandEnergies } from "../hits/bandEnergies";
+import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
 import { cutSnippets } from "../hits/snippets";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival } from "./analysed";
@@ -51,6 +51,8 @@ export interface MicFactsAsk {
   readonly shaping: boolean;
   /** What its file tells by itself, where that was looked at before. */
   readonly look?: FileLook | undefined;
+  /** Of its first channel, where they were worked out before. */
+  readonly energies?: BandEnergies | undefined;
 }
 
 /** Facts of one mic; what does not apply is left out. */
@@ -111,7 +113,7 @@ export function micFacts(ask: MicFactsAsk): MicFacts {
 }
 
 /** What the strokes of its drum tell in a mic: levels, tails, tone and ring, and flavours where they are asked for. */
-function drumFacts({ mic, channels, hits, sampleRate, shaping }: MicFactsAsk): MicFacts {
+function drumFacts({ mic, channels, hits, sampleRate, shaping, energies }: MicFactsAsk): MicFacts {
   const x = channels[0]!;
   const facts: { -readonly [K in keyof MicFacts]: MicFacts[K] } = {};
   facts.levels = levelsIn(x, mic.piece, hits, sampleRate);
@@ -120,7 +122,7 @@ function drumFacts({ mic, channels, hits, sampleRate, shaping }: MicFactsAsk): M
   if (isShell(mic.piece)) {
     const here = (t: number) => t + mic.lateBy / sampleRate;
     const all = own.map((h) => here(h.time));
-    const tails = measureTails(bandEnergies(x, sampleRate), mains.map(here), all);
+    const tails = measureTails(energies ?? bandEnergies(x, sampleRate), mains.map(here), all);
     if (tails) facts.tails = tails;
   }
   const tone = findTone(x, mic.piece, mains, sampleRate);

@@ -1,5 +1,7 @@
+import { measureBleed, type BleedAsk } from "../bleed/measureBleed";
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
 import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
+import { risingColumns, type Rise } from "../hits/judge/instants";
 import type { CleaningChoice } from "../facts/treatment";
 import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
@@ -10,7 +12,7 @@ import { pathEffect, type PathEffect } from "../blend/pathEffect";
 import type { Verdict } from "../deliver/checks";
 import { checkStretch } from "../deliver/checkStretch";
 import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../masking/measureMasking";
-import type { Song } from "../song/song";
+import type { HeardDrums, Song } from "../song/song";
 import { captureFromSong, type CaptureAsk } from "../layers/captureFromSong";
 import type { ShotAudio } from "../layers/joinShots";
 import { findLoopStrokes, type LoopStrokes } from "../loops/findLoopStrokes";
@@ -45,7 +47,9 @@ interface BusInputAsk {
 /** What is asked about one mic, bus or kit at a time, so that it can be spread over threads. */
 export interface MicTasks {
   energies: { ask: FileAsk; answer: BandEnergies };
+  rises: { ask: BandEnergies; answer: Rise[] };
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };
+  bleed: { ask: BleedAsk; answer: Record<string, HeardDrums[]> };
   facts: { ask: MicFactsAsk; answer: MicFacts };
   cancelled: { ask: CancelledAsk; answer: Float32Array[] };
   busInput: { ask: BusInputAsk; answer: Float32Array[] };
@@ -70,7 +74,9 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
     const { channels, sampleRate } = ask as FileAsk;
     return bandEnergies(monoOf(channels), sampleRate);
   }
+  if (kind === "rises") return risingColumns(ask as BandEnergies);
   if (kind === "strokes") return findStrokes(ask as StrokesAsk);
+  if (kind === "bleed") return measureBleed(ask as BleedAsk);
   if (kind === "cancelled") return cancelledMic(ask as CancelledAsk);
   if (kind === "busInput") {
     const { song, bus, stretch, from } = ask as BusInputAsk;

@@ -71,19 +71,19 @@ describe("how mics hear the drums", () => {
       { ...testMic("t", "tom1", "close", 100), silent: true },
     ];
     expect(
-      measureBleed(
-        others,
-        others.map(() => [new Float32Array(100)]),
-        song.hits,
-        48000,
-      ),
+      measureBleed({
+        mics: others,
+        audio: others.map(() => [new Float32Array(100)]),
+        hits: song.hits,
+        sampleRate: 48000,
+      }),
     ).toEqual({});
   });
   test("a drum that never plays alone is guessed and not measured", () => {
     const together = song.hits
       .filter((h) => h.piece === "snare")
       .flatMap((h) => [h, { ...h, piece: "kick" as const }]);
-    const { kick } = measureBleed(song.mics, audio, together, 48000);
+    const { kick } = measureBleed({ mics: song.mics, audio, hits: together, sampleRate: 48000 });
     expect(new Set(kick![0]!.drums.snare)).toEqual(new Set([-25]));
   });
 });

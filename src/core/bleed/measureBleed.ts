@@ -71,18 +71,21 @@ function usualOf(looks: Looks, x: Samples): Float64Array {
   return usual;
 }
 
+/** A kit as its bleed is measured. */
+export interface BleedAsk {
+  readonly mics: readonly Mic[];
+  /** Per mic and channel, from the song's first frame on. */
+  readonly audio: readonly (readonly Samples[])[];
+  readonly hits: readonly Hit[];
+  readonly sampleRate: number;
+}
+
 /**
  * How every close mic and overhead hears every drum, by band: at a drum's strokes, the energy in a mic against that in
  * the drum's own mic, over strokes at which the mic's own drum rests.
- * Shape   audio per mic and channel from the song's first frame on. Result by mic id, one entry a channel; mics that hear
- *         no drums or are silent have none.
+ * Shape   by mic id, one entry a channel; mics that hear no drums or are silent have none.
  */
-export function measureBleed(
-  mics: readonly Mic[],
-  audio: readonly (readonly Samples[])[],
-  hits: readonly Hit[],
-  sampleRate: number,
-): Record<string, HeardDrums[]> {
+export function measureBleed({ mics, audio, hits, sampleRate }: BleedAsk): Record<string, HeardDrums[]> {
   const size = lookFrames(sampleRate);
   const looks = new Looks(size, sampleRate);
   const times = (piece: Piece, mains: boolean) =>

@@ -1,8 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { grooves, hitAt, playGroove, steady } from "../testing/playing";
 import { readHitsMidi, writeHitsMidi } from "./hitsMidi";
 import { readTempoMap } from "./tempoMap";
@@ -61,24 +58,20 @@ describe("strokes as MIDI", () => {
   });
   // Reference program: midicsv of Debian; key numbers from the General MIDI percussion key map.
   test("midicsv reads the file and sees General MIDI drums on channel 10", () => {
-    const path = join(mkdtempSync(join(tmpdir(), "jubo-midi-")), "hits.mid");
-    writeFileSync(
-      path,
-      writeHitsMidi(
-        [
-          hitAt("kick", 0.7),
-          hitAt("snare", 1.3),
-          hitAt("hat", 1.3),
-          hitAt("tom1", 2),
-          hitAt("floor", 2.2),
-          hitAt("ride", 3),
-          hitAt("crash", 3.5),
-        ],
-        tempo,
-        "Ferry",
-      ),
+    const file = writeHitsMidi(
+      [
+        hitAt("kick", 0.7),
+        hitAt("snare", 1.3),
+        hitAt("hat", 1.3),
+        hitAt("tom1", 2),
+        hitAt("floor", 2.2),
+        hitAt("ride", 3),
+        hitAt("crash", 3.5),
+      ],
+      tempo,
+      "Ferry",
     );
-    const rows = execFileSync("midicsv", [path], { encoding: "utf8" })
+    const rows = execFileSync("midicsv", { input: file, encoding: "utf8" })
       .split("\n")
       .map((r) => r.split(", "));
     expect(rows.filter((r) => r[2] === "Note_on_c").map((r) => [r[3], r[4]])).toEqual(

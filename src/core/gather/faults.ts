@@ -1,5 +1,6 @@
 import type { Faults } from "../facts/faults";
 import type { Piece } from "../song/song";
+import { stretchSums } from "../measure/stretchSums";
 import { gainToDb, quantile } from "../signal/level";
 import { readAhead, type Samples } from "../signal/samples";
 
@@ -33,19 +34,10 @@ function walk(x: Samples, sampleRate: number): Walk {
   const up: number[] = [];
   const down: number[] = [];
   let all = 0;
+  const sums = stretchSums(window);
   for (let at = 0; at < x.length; at += window) {
     const piece = x.subarray(at, Math.min(x.length, at + window));
-    let sum = 0;
-    let square = 0;
-    let highest = 0;
-    let lowest = 0;
-    for (let i = 0; i < piece.length; i++) {
-      const v = piece[i]!;
-      sum += v;
-      square += v * v;
-      if (v > highest) highest = v;
-      else if (v < lowest) lowest = v;
-    }
+    const { sum, square, highest, lowest } = sums.walk(piece);
     all += sum;
     up.push(highest);
     down.push(-lowest);

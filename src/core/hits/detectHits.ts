@@ -2,7 +2,7 @@ import { withoutEchoes } from "./echoes";
 import type { Hit, Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { decideHits } from "./decideHits";
-import { findEvents, type HeardMic, type PieceEvents, type StrokesRunner } from "./events";
+import { findEvents, type HeardMic, type HitRunner, type PieceEvents } from "./events";
 
 export interface Detection {
   /** What happens in the main mic of every drum; what sensitivity decides about. */
@@ -23,7 +23,7 @@ export async function detectHits(
   sampleRate: number,
   missing: readonly Piece[] = [],
   progress: (share: number) => void = () => {},
-  run?: StrokesRunner,
+  run?: HitRunner,
 ): Promise<Detection> {
   const mains = mics.filter((m) => m.role === "main").length;
   const found = await findEvents(mics, energies, sampleRate, missing, progress, run);

@@ -3,7 +3,7 @@ import type { Samples } from "../signal/samples";
 import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { evenExcess } from "./evidence";
-import { findInstants, type Row } from "./judge/instants";
+import { askedFor, findInstants, risingColumns, type Rise, type Row } from "./judge/instants";
 import { Explained, type ExplainedData, type Source } from "./judge/explained";
 import { StrokePrints } from "./judge/prints";
 import { hopelessLevel, strokeFeatures } from "./judge/strokeFeatures";
@@ -153,17 +153,21 @@ export function findStrokes({ explained, source, judged, audio, sampleRate }: St
 }
 
 /** Does such tasks, in any order; answers in the order of the asks. `done` is told after each. */
-export type StrokesRunner = (
-  asks: readonly StrokesAsk[],
-  done: (count: number) => void,
-) => Promise<PieceEvents[][]>;
+export interface HitRunner {
+  rises(asks: readonly BandEnergies[]): Promise<Rise[][]>;
+  strokes(asks: readonly StrokesAsk[], done: (count: number) => void): Promise<PieceEvents[][]>;
+}
 
-const findHere: StrokesRunner = async (asks, done) =>
-  asks.map((ask, n) => {
-    const found = findStrokes(ask);
-    done(n + 1);
-    return found;
-  });
+/** One after another on this thread. */
+export const hitsHere: HitRunner = {
+  rises: async (asks) => asks.map(risingColumns),
+  strokes: async (asks, done) =>
+    asks.map((ask, n) => {
+      const found = findStrokes(ask);
+      done(n + 1);
+      return found;
+    }),
+};
 
 /**
  * Finds what happens in the main mic of every drum, and in the first overhead for cymbals without one, and how likely each
@@ -177,7 +181,7 @@ export async function findEvents(
   sampleRate: number,
   missing: readonly Piece[],
   progress: (share: number) => void = () => {},
-  run: StrokesRunner = findHere,
+  run: HitRunner = hitsHere,
 ): Promise<PieceEvents[]> {
   const mains = mics.filter((m) => m.role === "main");
   if (mains.length === 0) return [];
@@ -187,7 +191,8 @@ export async function findEvents(
     main: m.role === "main",
     energies: energies[i]!,
   }));
-  const prints = new StrokePrints(pieces, rows, findInstants(rows, missing.length > 0), missing);
+  const rises = await run.rises(askedFor(rows, missing.length > 0));
+  const prints = new StrokePrints(pieces, rows, findInstants(rows, rises), missing);
   progress(0.5);
   const { far } = prints;
   const asks = (far ? [...pieces, far] : pieces).map((source): StrokesAsk => {
@@ -197,6 +202,6 @@ export async function findEvents(
     const judged = source === far ? missing : [source];
     return { explained: prints.data(heardIn), source, judged, audio: mics[own]!.audio, sampleRate };
   });
-  const found = await run(asks, (count) => progress(0.5 + (0.5 * count) / asks.length));
+  const found = await run.strokes(asks, (count) => progress(0.5 + (0.5 * count) / asks.length));
   return found.flat();
 }

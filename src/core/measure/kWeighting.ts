@@ -6,7 +6,7 @@ import type { Section } from "../signal/biquad";
  *         (f0, gain, Q) follow by inverting the bilinear transform and are used for the other rates.
  * Checked kWeighting.test.ts: tables 1 and 2 to 1e-6 at 48 kHz.
  */
-export function designKWeighting(sampleRate: number): Section[] {
+export function designKWeighting(sampleRate: number): [Section, Section] {
   const k1 = Math.tan((Math.PI * 1681.974450955533) / sampleRate);
   const q1 = 0.7071752369554196;
   const vh = Math.pow(10, 3.999843853973347 / 20);

@@ -1,5 +1,5 @@
-import { Cascade } from "../signal/biquad";
 import { designKWeighting } from "./kWeighting";
+import { stretchSums } from "./stretchSums";
 import { readAhead, type Samples } from "../signal/samples";
 
 export interface Loudness {
@@ -18,16 +18,11 @@ function stepPowers(channels: readonly Samples[], sampleRate: number): Float64Ar
   const step = Math.round(sampleRate / 10);
   const frames = channels[0]?.length ?? 0;
   const powers = new Float64Array(Math.floor(frames / step));
-  const scratch = new Float32Array(step);
+  const sums = stretchSums(step);
   for (const x of channels.map(readAhead)) {
-    const filter = new Cascade(2);
-    filter.set(designKWeighting(sampleRate));
-    for (let s = 0; s < powers.length; s++) {
-      filter.process(x.subarray(s * step, (s + 1) * step), scratch, step);
-      let sum = 0;
-      for (let i = 0; i < step; i++) sum += scratch[i]! * scratch[i]!;
-      powers[s]! += sum / step;
-    }
+    sums.weigh(designKWeighting(sampleRate));
+    for (let s = 0; s < powers.length; s++)
+      powers[s]! += sums.weighted(x.subarray(s * step, (s + 1) * step)) / step;
   }
   return powers;
 }

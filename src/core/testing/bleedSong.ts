@@ -49,5 +49,9 @@ export function bleedSong(rate = 48000): { song: Song; audio: Float32Array[][]; 
     testMic("oh", "overhead", "pair", frames, 2),
   ];
   const plain = { ...newSong("bleed", rate, mics), hits };
-  return { song: { ...plain, bleed: measureBleed(mics, audio, hits, rate) }, audio, own: [kick, snare] };
+  return {
+    song: { ...plain, bleed: measureBleed({ mics, audio, hits, sampleRate: rate }) },
+    audio,
+    own: [kick, snare],
+  };
 }

@@ -1,5 +1,6 @@
 import type { KitAnalysis } from "../../core/analysis/analysed";
-import { analyseKit } from "../../core/analysis/analyseKit";
+import { analyseKit, type EnergiesOf } from "../../core/analysis/analyseKit";
+import type { KnownBefore } from "../../core/analysis/measureFacts";
 import type { FileLook } from "../../core/analysis/lookAtFile";
 import { measureSong } from "../../core/analysis/measureSong";
 import type { Samples } from "../../core/signal/samples";
@@ -59,12 +60,15 @@ export async function analyseSong(
       channels: audio[i]!,
       peakDbfs: rows[i]!.audio.peakDbfs,
     }));
+    // A long song's energies are worked out again rather than kept.
+    const energies: EnergiesOf | undefined = spool ? undefined : new Map();
     const analysis = await analyseKit(labelled, sampleRate, {
       progress: (share) => job.report(0.15 + 0.6 * share, "finding strokes, phase and beats"),
       run: threads.run,
+      energies,
     });
     const looks = (await Promise.all(looking)).flat();
-    await takeAnalysed(songId, label, mics, audio, { analysis, looks }, threads, job);
+    await takeAnalysed(songId, label, mics, audio, { analysis, known: { looks, energies } }, threads, job);
   } finally {
     await threads.close();
     await spool?.close();
@@ -91,7 +95,7 @@ async function takeAnalysed(
   label: string,
   mics: readonly Mic[],
   audio: readonly (readonly Samples[])[],
-  { analysis, looks }: { readonly analysis: KitAnalysis; readonly looks: readonly FileLook[] },
+  { analysis, known }: { readonly analysis: KitAnalysis; readonly known: KnownBefore },
   { run }: AnalysisThreads,
   job: Job,
 ): Promise<void> {
@@ -102,7 +106,7 @@ async function takeAnalysed(
       0.75 + (0.25 * count) / mics.length,
       `measuring mic ${Math.min(mics.length, count + 1)} of ${mics.length}`,
     );
-  const { song, facts } = await measureSong(plain, analysis, audio, { run, done, looks });
+  const { song, facts } = await measureSong(plain, analysis, audio, { run, done, known });
   await job.commit(async (db) => {
     const now = await lockSong(db, songId);
     if (!now) throw songGone();

@@ -1,5 +1,5 @@
 import { onTimeLine, type KitAnalysis, type RecordedMic } from "../../core/analysis/analysed";
-import { analyseKit } from "../../core/analysis/analyseKit";
+import { analyseKit, type EnergiesOf } from "../../core/analysis/analyseKit";
 import { measureSong } from "../../core/analysis/measureSong";
 import type { Facts } from "../../core/facts/facts";
 import { measureTempo } from "../../core/grid/measureTempo";
@@ -23,6 +23,7 @@ import { cutOperation } from "../../core/tighten/cuts";
 import { memoryMaterial } from "../../core/tighten/material";
 import { measureTightness, type Tightness } from "../../core/tighten/tightness";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
+import { shared } from "../audio/shared";
 
 export interface MixOptions {
   through: Step;
@@ -107,8 +108,15 @@ interface OneClock {
   /** The same from the song's first frame on. */
   readonly placed: readonly RecordedMic[];
   readonly analysis: KitAnalysis;
+  readonly energies: EnergiesOf;
   /** By what each clock was corrected, ppm. */
   readonly clocks: readonly number[];
+}
+
+/** A mic from the song's first frame on, in memory that threads share. */
+function forThreads(mic: RecordedMic): Omit<RecordedMic, "start"> {
+  const { channels, ...whole } = onTimeLine(mic);
+  return { ...whole, channels: channels.map(shared) };
 }
 
 /** The mics on one clock, analysed: where one runs off it is read faster or slower, and all is measured anew. */
@@ -119,16 +127,24 @@ async function withClocks(
   { through }: MixOptions,
   run: AnalysisThreads["run"],
 ): Promise<OneClock> {
-  const analysis = await analyseKit(placed, sampleRate, { run });
+  const energies: EnergiesOf = new Map();
+  const analysis = await analyseKit(placed, sampleRate, { run, energies });
   const clocks = analysis.mics.map((m) => (Math.abs(m.driftPpm) < leastClockPpm ? 0 : m.driftPpm));
   if (steps.indexOf(through) < steps.indexOf("align") || clocks.every((ppm) => ppm === 0))
-    return { mics: recorded, placed, analysis, clocks: recorded.map(() => 0) };
+    return { mics: recorded, placed, analysis, energies, clocks: recorded.map(() => 0) };
   const mics = recorded.map((m, i) => {
     const ppm = clocks[i]!;
     return ppm === 0 ? m : { ...m, channels: m.channels.map((x) => respeed(x, ppm)) };
   });
-  const anew = mics.map(onTimeLine);
-  return { mics, placed: anew, analysis: await analyseKit(anew, sampleRate, { run }), clocks };
+  const anew = mics.map(forThreads);
+  energies.clear();
+  return {
+    mics,
+    placed: anew,
+    analysis: await analyseKit(anew, sampleRate, { run, energies }),
+    energies,
+    clocks,
+  };
 }
 
 async function mixWith(
@@ -138,13 +154,19 @@ async function mixWith(
   sampleRate: number,
   options: MixOptions,
 ): Promise<Mix> {
-  const came = recorded.map(onTimeLine);
+  const came = recorded.map(forThreads);
   const looking = runBeside(
     "look",
     came.map(({ channels }, i) => ({ channels, start: recorded[i]!.start ?? 0, sampleRate })),
   );
   looking.catch(() => {}); // told when it is waited for
-  const { mics, placed, analysis, clocks } = await withClocks(recorded, came, sampleRate, options, run);
+  const { mics, placed, analysis, energies, clocks } = await withClocks(
+    recorded,
+    came,
+    sampleRate,
+    options,
+    run,
+  );
   const looks = clocks.every((ppm) => ppm === 0) ? await looking : undefined;
   const audio = placed.map((m) => m.channels);
   const last = steps.indexOf(options.through);
@@ -155,7 +177,7 @@ async function mixWith(
     run,
     cleaning,
     shaping,
-    ...(looks ? { looks } : {}),
+    known: { looks, energies },
   });
   const { facts } = measured;
   let song = options.shaping ? { ...measured.song, shaping: options.shaping } : measured.song;

@@ -5,7 +5,7 @@ import { noise } from "../../testing/signals";
 import { bandEnergies } from "../bandEnergies";
 import { detectHits } from "../detectHits";
 import { findStrokes, type HeardMic } from "../events";
-import { findInstants, type Row } from "./instants";
+import { askedFor, findInstants, risingColumns, type Row } from "./instants";
 import { StrokePrints } from "./prints";
 
 const rate = 48000;
@@ -24,6 +24,8 @@ function strike(y: Float32Array, at: number, level: number, hz: number, decay: n
       level * (0.8 * tone + click[i]! * (hz > 0 ? 0.5 * Math.exp(-t / 0.03) : Math.exp(-t / decay)));
   }
 }
+
+const instantsOf = (rows: readonly Row[]) => findInstants(rows, askedFor(rows, false).map(risingColumns));
 
 const every = (step: number, from: number) =>
   Array.from({ length: Math.floor((seconds - 1 - from) / step) }, (_, i) => from + i * step);
@@ -90,9 +92,10 @@ describe("a hat 6 dB under the snare in the snare's mic, a snare 3 dB over the h
       role: "main" as const,
     }));
     const energies = heard.map((m) => bandEnergies(m.audio, rate));
-    const copied = await detectHits(heard, energies, rate, [], undefined, async (asks) =>
-      asks.map((ask) => findStrokes(structuredClone(ask))),
-    );
+    const copied = await detectHits(heard, energies, rate, [], undefined, {
+      rises: async (asks) => asks.map((ask) => structuredClone(risingColumns(structuredClone(ask)))),
+      strokes: async (asks) => asks.map((ask) => findStrokes(structuredClone(ask))),
+    });
     expect(copied.hits).toEqual(hits);
   });
   test("what is told with a sureness of nine tenths is right nine times of ten at least", () => {
@@ -111,7 +114,7 @@ describe("a song that is longer than prints are learnt from", () => {
       main: true,
       energies: bandEnergies(mics[p], rate),
     }));
-    const instants = findInstants(rows, false);
+    const instants = instantsOf(rows);
     const whole = new StrokePrints(pieces, rows, instants);
     const parts = new StrokePrints(pieces, rows, instants, [], Math.round(0.5 * instants.length));
     const { hop } = rows[0]!.energies;
@@ -138,7 +141,7 @@ describe("instants", () => {
     };
   };
   test("rises in several mics within some ms are one, strokes 50 ms apart two", () => {
-    const instants = findInstants([rowOf([1, 3]), rowOf([1.004, 3.05])], false);
+    const instants = instantsOf([rowOf([1, 3]), rowOf([1.004, 3.05])]);
     const at = instants
       .map((x) => x.column * 0.002667)
       .filter((t) => [1, 3, 3.05].some((s) => Math.abs(t - s) < 0.012));
@@ -146,7 +149,7 @@ describe("instants", () => {
     expect(at.filter((t) => t > 2)).toHaveLength(2);
   });
   test("a file that ends early is heard as silence behind its end", () => {
-    const instants = findInstants([rowOf([1, 5]), rowOf([1], 3 * rate)], false);
+    const instants = instantsOf([rowOf([1, 5]), rowOf([1], 3 * rate)]);
     expect(instants.every((x) => x.heard.every(Number.isFinite))).toBe(true);
   });
 });

@@ -37,14 +37,20 @@ function risesOf(b: BandEnergies): Float32Array {
   return rise.map((r) => (r > 1 ? 10 * Math.log10(r) : 0));
 }
 
+/** Where a mic's energy rises, and how far, dB. */
+export interface Rise {
+  readonly column: number;
+  readonly rise: number;
+}
+
 /** Columns at which a mic's energy rises sharply in one of its bands, at least 8 ms apart. */
-export function risingColumns(b: BandEnergies): { column: number; rise: number }[] {
+export function risingColumns(b: BandEnergies): Rise[] {
   const rise = risesOf(b);
   const total = new Float32Array(b.columns);
   for (const e of b.energy) for (let t = 0; t < b.columns; t++) total[t]! += e[t]!;
   const least = 10 ** (-leastUnder / 10) * usualLevel(total, 0.995);
   const gap = Math.round(0.008 / b.hop);
-  const found: { column: number; rise: number }[] = [];
+  const found: Rise[] = [];
   for (let t = 4; t < b.columns - 1; t++) {
     if (rise[t]! < leastRise || rise[t]! < rise[t - 1]! || rise[t]! <= rise[t + 1]!) continue;
     if (Math.max(total[t]!, total[t + 1]!, total[t + 2] ?? 0) < least) continue;
@@ -56,11 +62,13 @@ export function risingColumns(b: BandEnergies): { column: number; rise: number }
   return found;
 }
 
-/** Instants at which any main mic rises, or any overhead when these are asked too, and what every row hears then. Shape  ascending. */
-export function findInstants(rows: readonly Row[], overheads: boolean): Instant[] {
-  const rises = rows
-    .flatMap((r) => (r.main || (overheads && r.piece < 0) ? risingColumns(r.energies) : []))
-    .sort((a, b) => a.column - b.column);
+/** What is asked for instants: the main mics, and the overheads where some cymbal has none. */
+export const askedFor = (rows: readonly Row[], overheads: boolean): BandEnergies[] =>
+  rows.flatMap((r) => (r.main || (overheads && r.piece < 0) ? [r.energies] : []));
+
+/** Instants at which any mic rises that is asked, and what every row hears then. Shape  found: by mic that is asked. Result ascending. */
+export function findInstants(rows: readonly Row[], found: readonly (readonly Rise[])[]): Instant[] {
+  const rises = found.flat().sort((a, b) => a.column - b.column);
   const columns: number[] = [];
   for (let i = 0; i < rises.length;) {
     let best = rises[i]!;
