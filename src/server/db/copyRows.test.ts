@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { withDatabase } from "../testing/database";
-import { copyRows, rowsOf, uuid, whole } from "./copyRows";
+import { copyRows, joined, rowsOf, uuid, whole } from "./copyRows";
 import { inTransaction, pool } from "./pool";
 
 withDatabase("rows as the database holds them", () => {
@@ -11,10 +11,19 @@ withDatabase("rows as the database holds them", () => {
        from generate_series(0, 255) as n order by n`,
     );
     expect(rows).toHaveLength(256);
-    expect(rows.map(([n]) => n!.readInt32BE())).toEqual(rows.map((_, i) => i));
-    expect(rows.every(([, bytes], i) => bytes!.length === 1 && bytes![0] === i)).toBe(true);
+    expect(rows.map(([n]) => joined(n!).readInt32BE())).toEqual(rows.map((_, i) => i));
+    expect(rows.every(([, bytes], i) => joined(bytes!).equals(Buffer.of(i)))).toBe(true);
     expect(rows[7]![2]).toHaveLength(0);
-    expect(Number(rows[8]![2]!.readBigInt64BE())).toBe(8);
+    expect(Number(joined(rows[8]![2]!).readBigInt64BE())).toBe(8);
+  });
+  test("what is longer than a part that comes is whole in its pieces", async () => {
+    const rows = await copyRows(
+      pool(),
+      "select n::int4, repeat('drum', 100000) from generate_series(1, 3) as n",
+    );
+    expect(rows.map(([, text]) => joined(text!).toString())).toEqual(
+      new Array(3).fill("drum".repeat(100000)),
+    );
   });
   test("no rows are no rows", async () => {
     expect(await copyRows(pool(), "select 1 where false")).toEqual([]);
@@ -22,7 +31,7 @@ withDatabase("rows as the database holds them", () => {
   test("what the database refuses is told, and the connection serves the next, in a transaction, too", async () => {
     await expect(copyRows(pool(), "select 1 / 0")).rejects.toThrow("division by zero");
     const rows = await inTransaction((db) => copyRows(db, "select 5::int4"));
-    expect(rows[0]![0]!.readInt32BE()).toBe(5);
+    expect(joined(rows[0]![0]!).readInt32BE()).toBe(5);
   });
   test("a connection that ends in the middle fails, and does not leave one waiting", async () => {
     const work = inTransaction(async (db) => {
@@ -44,10 +53,30 @@ describe("what stands in a query", () => {
     expect(whole(-3)).toBe("-3::int8");
     for (const n of [0.5, NaN, Infinity, 2 ** 60]) expect(() => whole(n)).toThrow("no whole number");
   });
-  test("an answer that is none, or broke off, is refused", () => {
-    expect(() => rowsOf(Buffer.from("hello"))).toThrow("not known");
-    expect(() =>
-      rowsOf(Buffer.concat([Buffer.from("PGCOPY\n\xff\r\n\0", "latin1"), Buffer.alloc(8)])),
-    ).toThrow();
+});
+
+describe("an answer to COPY", () => {
+  const head = Buffer.concat([Buffer.from("PGCOPY\n\xff\r\n\0", "latin1"), Buffer.alloc(8)]);
+  /** Source  PostgreSQL's documentation of COPY, Binary Format. */
+  const answer = Buffer.concat([
+    head,
+    Buffer.from([0, 2, 0, 0, 0, 3, 7, 8, 9, 255, 255, 255, 255]),
+    Buffer.from([0, 1, 0, 0, 0, 0]),
+    Buffer.from([255, 255]),
+  ]);
+  /** The answer as it may come: in parts of so many bytes. */
+  async function* inParts(bytes: Buffer, length: number) {
+    for (let at = 0; at < bytes.length; at += length) yield bytes.subarray(at, at + length);
+  }
+  test.each([1, 2, 5, 1000])("is the same in parts of %d bytes", async (length) => {
+    const rows = await rowsOf(inParts(answer, length));
+    expect(rows.map((row) => row.map((field) => [...joined(field)]))).toEqual([[[7, 8, 9], []], [[]]]);
+  });
+  test("that is none, or broke off, is refused", async () => {
+    await expect(rowsOf(inParts(Buffer.from("hello, I am no answer at all"), 4))).rejects.toThrow(
+      "not known",
+    );
+    for (const end of [5, head.length, head.length + 8, answer.length - 1])
+      await expect(rowsOf(inParts(answer.subarray(0, end), 3))).rejects.toThrow("broke off");
   });
 });

@@ -1,4 +1,4 @@
-import { copyRows, uuid, whole } from "../copyRows";
+import { copyRows, joined, uuid, whole } from "../copyRows";
 import type { Db } from "../pool";
 
 /** A stretch of bytes of a stored file. */
@@ -28,6 +28,6 @@ export async function listBytes(db: Db, ranges: readonly ByteRange[]): Promise<B
      join chunk c on c.sha256 = p.chunk_sha256
      order by w.range, p.position`,
   );
-  for (const [range, bytes] of rows) pieces[range!.readInt32BE()]!.push(bytes!);
+  for (const [range, bytes] of rows) pieces[joined(range!).readInt32BE()]!.push(...bytes!);
   return pieces;
 }
