@@ -2,6 +2,7 @@
 import { createServer } from "node:http";
 import next from "next";
 import { log } from "./log";
+import { sweepOwnFoldersSoon } from "./ownFolder";
 import { withoutForgedLogin } from "./http/login";
 import { unreadable } from "./http/unreadable";
 
@@ -23,6 +24,7 @@ const server = createServer((request, response) => {
 });
 // Longer than proxies and programs keep a connection on which they may still send: who sends on one that just ends fails.
 server.keepAliveTimeout = 75_000;
+sweepOwnFoldersSoon();
 server.listen(port, host, () => process.stdout.write(`listening on http://${host}:${port}\n`));
 
 for (const signal of ["SIGINT", "SIGTERM"] as const)

@@ -1,5 +1,4 @@
-import { mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { statSync, writeFileSync } from "node:fs";
 import { basename, dirname, extname, join, relative } from "node:path";
 import { cutTime } from "../../core/engine/cuts";
 import { readingReach, readingsOf } from "../../core/engine/oneShots/readings";
@@ -22,6 +21,7 @@ import { storeFile } from "../audio/store";
 import { pool } from "../db/pool";
 import { findSong } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
+import { withOwnFolder } from "../ownFolder";
 import type { Job } from "./turn";
 import { renderFiles, type WholeMic } from "../render/renderFiles";
 import { listRevisions } from "../db/queries/revision";
@@ -117,8 +117,7 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
   const audio = await audioOfMics(pool(), songId, song);
   const shift = readingReach(readingsOf(song));
   const { reader, prefetch } = windowReader(pool(), audio, shift);
-  const folder = mkdtempSync(join(tmpdir(), "jubo-export-"));
-  try {
+  return withOwnFolder(async (folder) => {
     const whole = (i: number) => readWhole(pool(), { ...audio[i]!, start: 0 });
     const { paths, delivered } = await renderFiles(song, reader, folder, delivery, {
       progress: (share, doing) => job.report(0.85 * share, doing),
@@ -155,7 +154,5 @@ export async function exportSong(songId: string, options: ExportOptions, job: Jo
       }
       return { files, kit, delivery, verdicts };
     });
-  } finally {
-    rmSync(folder, { recursive: true, force: true });
-  }
+  });
 }

@@ -4,6 +4,7 @@ import { checkVersion, OtherVersion } from "../db/version";
 import { claimTask, finishTask, type TaskRow } from "../db/queries/task";
 import { whyFailed } from "../errors";
 import { log } from "../log";
+import { sweepOwnFoldersSoon } from "../ownFolder";
 import { analyseSong } from "./analyseSong";
 import { correctClocks } from "./correctClock";
 import { exportSong } from "./exportSong";
@@ -15,7 +16,7 @@ import { enqueueAgain, queueName, startBoss } from "./queue";
 import { revive } from "./revive";
 import { whenWoken } from "./wakeWorkers";
 
-/** How often the store is looked through for what nobody needs, ms; a song that is deleted has it done at once. */
+/** How often store and disk are looked through for what nobody needs, ms; a song that is deleted has it done at once. */
 const sweepEvery = 600_000;
 
 const works: Readonly<Record<TaskKind, (task: TaskRow, turn: Turn) => Promise<unknown>>> = {
@@ -60,8 +61,12 @@ export async function runWorker(connectionString: string): Promise<void> {
     () => void revive(boss).catch((e: Error) => log.warn({ error: e.message }, "revive")),
     10000,
   );
-  sweepSoon();
-  const sweeper = setInterval(sweepSoon, sweepEvery);
+  const sweep = () => {
+    sweepSoon();
+    sweepOwnFoldersSoon();
+  };
+  sweep();
+  const sweeper = setInterval(sweep, sweepEvery);
   const worker = await boss.work<{ taskId: string }>(
     queueName,
     { pollingIntervalSeconds: 0.5 },

@@ -1,12 +1,11 @@
 import { createWriteStream } from "node:fs";
-import { mkdtemp, rm } from "node:fs/promises";
-import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { AppError } from "@/server/errors";
 import { atMost } from "@/server/http/atMost";
 import { guarded } from "@/server/http/respond";
+import { withOwnFolder } from "@/server/ownFolder";
 import { unpackSong } from "@/server/useCases/archive";
 
 /** Most bytes of an archive: 24 mics of two hours at 48 kHz and 24 bits have 25 GB. */
@@ -19,13 +18,10 @@ export const POST = (request: Request): Promise<Response> =>
       new AppError("too_large", `An archive has at most ${largestArchive} bytes. Nothing was changed.`);
     if (Number(request.headers.get("content-length")) > largestArchive) throw tooLarge();
     if (!request.body) throw new AppError("invalid", "There is no archive in the request.");
-    const folder = await mkdtemp(join(tmpdir(), "jubo-archive-"));
-    try {
+    const archive = Readable.fromWeb(request.body as never);
+    return withOwnFolder(async (folder) => {
       const path = join(folder, "song.zip");
-      const within = atMost(largestArchive, tooLarge);
-      await pipeline(Readable.fromWeb(request.body as never), within, createWriteStream(path));
+      await pipeline(archive, atMost(largestArchive, tooLarge), createWriteStream(path));
       return { id: await unpackSong(path) };
-    } finally {
-      await rm(folder, { recursive: true, force: true });
-    }
+    });
   });
