@@ -1,6 +1,17 @@
 import { defineConfig } from "@playwright/test";
 
-/** The real interface in Debian's Chromium, against the server that scripts/test.sh has started. */
+/** What is timed while it sounds: nothing else may run meanwhile. */
+const timed = /(live|listening|layers|faderMoves|soak)\.spec\.ts/;
+
+// scripts/test.sh has started a server and a database for each lane, in which one test runs at a time.
+const lane = Number(process.env["TEST_PARALLEL_INDEX"] ?? 0);
+for (const name of ["BASE_URL", "DATABASE_URL"]) {
+  const own = process.env[`${name}S`]?.split(" ")[lane];
+  if (own) process.env[name] = own;
+}
+const results = `../test-results/e2e-${process.env["JUBO_PART"] ?? "all"}`;
+
+/** The real interface in Debian's Chromium. */
 export default defineConfig({
   testDir: ".",
   workers: 1,
@@ -8,8 +19,12 @@ export default defineConfig({
   // Generous: what is there in time costs nothing, and a shared machine may stand still for seconds.
   expect: { timeout: 15_000 },
   retries: 0,
-  reporter: [["list"], ["json", { outputFile: "../test-results/e2e.json" }]],
-  outputDir: "../test-results/e2e",
+  reporter: [["list"], ["json", { outputFile: `${results}.json` }]],
+  outputDir: results,
+  projects: [
+    { name: "beside", testIgnore: timed },
+    { name: "alone", testMatch: timed },
+  ],
   use: {
     baseURL: process.env["BASE_URL"] ?? "http://127.0.0.1:3210",
     viewport: { width: 1280, height: 800 },

@@ -35,9 +35,7 @@ function operations(song: Song): Operation[] {
 
 /** Another level of one of the first mics, undone and done again: three edits that are heard. */
 async function edit(page: Page): Promise<void> {
-  const level = page
-    .getByRole("table", { name: "Mix" })
-    .getByRole("textbox", { name: /^Level of .*typed$/ });
+  const level = page.getByRole("table", { name: "Mix" }).getByRole("textbox", { name: /^Level of .*typed$/ });
   const field = level.nth(below(8));
   const before = await field.inputValue();
   await field.fill(before.startsWith("-3") ? "-4.5" : "-3.2");

@@ -10,7 +10,8 @@ const read = (name) => {
   }
 };
 const unit = read("unit");
-const { stats, suites } = read("e2e");
+const interfaceParts = ["e2e-beside", "e2e-alone"].map(read);
+const sum = (stat) => interfaceParts.reduce((all, { stats }) => all + stats[stat], 0);
 
 /** Files of tests with the seconds they took. */
 const took = new Map();
@@ -23,11 +24,11 @@ const walk = (suite) => {
       for (const { duration } of test.results) add(`e2e/${suite.file}`, duration);
   for (const inner of suite.suites ?? []) walk(inner);
 };
-for (const suite of suites) walk(suite);
+for (const { suites } of interfaceParts) for (const suite of suites) walk(suite);
 const slowest = [...took].sort((a, b) => b[1] - a[1]).slice(0, 8);
 console.log(`slowest: ${slowest.map(([file, s]) => `${file} ${s.toFixed(0)} s`).join(", ")}`);
-const passed = unit.numPassedTests + stats.expected + stats.flaky;
-const failed = unit.numFailedTests + unit.numRuntimeErrorTestSuites + stats.unexpected;
-const skipped = unit.numPendingTests + stats.skipped;
+const passed = unit.numPassedTests + sum("expected") + sum("flaky");
+const failed = unit.numFailedTests + unit.numRuntimeErrorTestSuites + sum("unexpected");
+const skipped = unit.numPendingTests + sum("skipped");
 console.log(`${passed} passed, ${failed} failed, ${skipped} skipped`);
-if (unit.numPassedTests === 0 || stats.expected === 0 || failed > 0) process.exit(1);
+if (unit.numPassedTests === 0 || sum("expected") === 0 || failed > 0) process.exit(1);

@@ -90,6 +90,13 @@ CONF
   fi
 }
 
+# copy_database NAME: makes a copy of the cluster's database, in which nobody works meanwhile, and prints its address.
+copy_database() {
+  local port=${DATABASE_URL##*:}
+  as_pg "$(pg_bin)/createdb" -h 127.0.0.1 -p "${port%%/*}" -U jubo -T jubo "$1" || fail "the database could not be copied"
+  printf '%s' "${DATABASE_URL%/*}/$1"
+}
+
 new_password() { node -e 'process.stdout.write(require("crypto").randomBytes(24).toString("hex"))'; }
 
 # need_password BIN PORT: a cluster of former versions trusted every user of the machine; it gets a password, too.

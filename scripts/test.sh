@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
-# npm test: installs what is missing, then types, lint and boundaries, unit tests, and the real interface against an
-# own server with an own, fresh database. Ends with one line that counts the tests.
+# npm test: installs what is missing, then types, lint and boundaries, unit tests, and the real interface against own
+# servers with own, fresh databases. Ends with one line that counts the tests.
+# JUBO_LANES: how many tests of the interface run side by side (one for each core, 3 at most).
 set -uo pipefail
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
@@ -18,10 +19,12 @@ npm run --silent lint
 wait "$types"
 build
 
-server=
+lanes=${JUBO_LANES:-$(nproc)}
+[ "$lanes" -le 3 ] || lanes=3
+servers=()
 finish() {
-  set +e # what the server ends with must not keep the database from being stopped
-  [ -n "$server" ] && kill "$server" 2>/dev/null && wait "$server" 2>/dev/null
+  set +e # what a server ends with must not keep the database from being stopped
+  for server in "${servers[@]}"; do kill "$server" 2>/dev/null && wait "$server" 2>/dev/null; done
   stop_cluster
 }
 trap finish EXIT
@@ -29,18 +32,27 @@ trap 'exit 130' INT TERM
 remove_cluster test
 unset DATABASE_URL JUBO_PASSPHRASE
 start_cluster test
-port=$(free_port)
 node --max-old-space-size=8192 dist/setup.mjs >&2
-JUBO_HOST=127.0.0.1 JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1 NODE_ENV=production node dist/server.mjs >test-results/server.log 2>&1 &
-server=$!
-export BASE_URL="http://127.0.0.1:$port"
+# A lane has a database and a server of its own, so that nobody finds what a test beside it has left.
+DATABASE_URLS=$DATABASE_URL
+for ((lane = 1; lane < lanes; lane++)); do DATABASE_URLS+=" $(copy_database "lane$lane")"; done
+BASE_URLS=
+for url in $DATABASE_URLS; do
+  port=$(free_port)
+  DATABASE_URL=$url JUBO_HOST=127.0.0.1 JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1 NODE_ENV=production \
+    node dist/server.mjs >"test-results/server${#servers[@]}.log" 2>&1 &
+  servers+=($!)
+  BASE_URLS+="${BASE_URLS:+ }http://127.0.0.1:$port"
+done
+export BASE_URLS DATABASE_URLS
 
 set +e
 say "unit tests"
 npx jest --maxWorkers=100% --json --outputFile=test-results/unit.json
 unit=$?
 say "the interface"
-npx playwright test -c e2e/playwright.config.ts
-e2e=$?
+e2e=0
+JUBO_PART=beside npx playwright test -c e2e/playwright.config.ts --project beside --workers "$lanes" || e2e=$?
+JUBO_PART=alone npx playwright test -c e2e/playwright.config.ts --project alone || e2e=$?
 node scripts/countTests.mjs || exit 1
 [ $unit -eq 0 ] && [ $e2e -eq 0 ]
