@@ -31,7 +31,7 @@ function fallDb(energies: readonly number[]): number {
   return 10 * Math.log10(sum(energies.slice(0, tenth)) / sum(energies.slice(-tenth)));
 }
 
-/** Mean energy per step around a frequency over strokes, from behind their burst on, as far as all of them reach; `times`: how often it is filtered. */
+/** Mean energy per step around a frequency over strokes of one length, from behind their burst on; `times`: how often it is filtered. */
 function energies(
   strokes: readonly Float32Array[],
   frequency: number,
@@ -40,8 +40,7 @@ function energies(
 ): number[] {
   const step = Math.round(stepSeconds * sampleRate);
   const from = Math.round((before + burst) * sampleRate);
-  const length = Math.min(...strokes.map((x) => x.length));
-  const sums = new Array<number>(Math.max(0, Math.floor((length - from) / step))).fill(0);
+  const sums = new Array<number>(Math.max(0, Math.floor((strokes[0]!.length - from) / step))).fill(0);
   for (const x of strokes) {
     const y = filtered(x, new Array(times).fill(designBandPass(frequency, readQ, sampleRate)));
     // Every stroke counts alike, loud or soft.
@@ -52,16 +51,19 @@ function energies(
   return sums;
 }
 
-/** Strokes that no other of the drum follows closely, cut out, the longest first. Shape  strokes in s, ascending. */
+/** Strokes that no other of the drum follows closely, cut out, all as long as the shortest of them. Shape  strokes in s, ascending. */
 function aloneStrokes(x: Samples, strokes: readonly number[], sampleRate: number): Float32Array[] {
   const spans = strokes.flatMap((t, i) => {
     const end = Math.min(t + after, (strokes[i + 1] ?? Infinity) - 0.02, x.length / sampleRate);
     return end - t >= alone && t >= before ? [{ t, end }] : [];
   });
   const kept = spans.sort((a, b) => b.end - b.t - (a.end - a.t)).slice(0, most);
-  return kept.map(({ t, end }) =>
-    x.subarray(Math.round((t - before) * sampleRate), Math.round(end * sampleRate)),
-  );
+  // A frame less than they have, as each begins at a whole one.
+  const frames = Math.min(...kept.map(({ t, end }) => Math.floor((end - t + before) * sampleRate) - 1));
+  return kept.map(({ t }) => {
+    const from = Math.round((t - before) * sampleRate);
+    return x.subarray(from, from + frames);
+  });
 }
 
 /** T60 of what rings at a frequency, s, over strokes that are cut out; null: too few, or it sinks into something else. */

@@ -1,8 +1,8 @@
-import { processChain } from "../engine/processChain";
 import { cutSnippets, spreadOver } from "../hits/snippets";
 import { gainToDb, median, peakOf } from "../signal/level";
 import type { ProcessorState } from "../song/song";
 import { strokeEffect } from "./hitReductions";
+import { runInParts } from "./runInParts";
 import type { Samples } from "../signal/samples";
 
 /** How much of a stroke is cut out, s before and behind its onset. */
@@ -35,8 +35,9 @@ export function shorter({ audio, onsets, sampleRate }: Reel, most: number): Reel
   );
 }
 
+/** The strokes behind a processor. */
 export const through = (state: ProcessorState, { audio, onsets, sampleRate }: Reel): Reel => ({
-  audio: processChain([state], [audio], sampleRate)[0]!,
+  audio: runInParts(state, [audio], sampleRate, Float64Array.from(onsets)).after,
   onsets,
   sampleRate,
 });
