@@ -21,10 +21,10 @@ build
 
 lanes=${JUBO_LANES:-$(nproc)}
 [ "$lanes" -le 3 ] || lanes=3
-servers=()
+begun=() # processes that end with this script
 finish() {
-  set +e # what a server ends with must not keep the database from being stopped
-  for server in "${servers[@]}"; do kill "$server" 2>/dev/null && wait "$server" 2>/dev/null; done
+  set +e # what one of them ends with must not keep the database from being stopped
+  for process in "${begun[@]}"; do kill "$process" 2>/dev/null && wait "$process" 2>/dev/null; done
   stop_cluster
 }
 trap finish EXIT
@@ -33,26 +33,32 @@ remove_cluster test
 unset DATABASE_URL JUBO_PASSPHRASE
 start_cluster test
 node --max-old-space-size=8192 dist/setup.mjs >&2
-# A lane has a database and a server of its own, so that nobody finds what a test beside it has left.
+# A lane has a database and a server of its own, so that nobody finds what a test beside it has left; so have the unit tests.
 DATABASE_URLS=$DATABASE_URL
 for ((lane = 1; lane < lanes; lane++)); do DATABASE_URLS+=" $(copy_database "lane$lane")"; done
+unit_database=$(copy_database unit)
 BASE_URLS=
 for url in $DATABASE_URLS; do
   port=$(free_port)
   DATABASE_URL=$url JUBO_HOST=127.0.0.1 JUBO_PORT=$port NEXT_TELEMETRY_DISABLED=1 NODE_ENV=production \
-    node dist/server.mjs >"test-results/server${#servers[@]}.log" 2>&1 &
-  servers+=($!)
+    node dist/server.mjs >"test-results/server${#begun[@]}.log" 2>&1 &
+  begun+=($!)
   BASE_URLS+="${BASE_URLS:+ }http://127.0.0.1:$port"
 done
 export BASE_URLS DATABASE_URLS
 
 set +e
-say "unit tests"
-npx jest --maxWorkers=100% --json --outputFile=test-results/unit.json
-unit=$?
-say "the interface"
+say "unit tests, where the interface leaves them time, and the interface"
+DATABASE_URL=$unit_database nice -n 10 npx jest --maxWorkers=100% --json --outputFile=test-results/unit.json \
+  >test-results/unit.log 2>&1 &
+unit_tests=$!
+begun+=($unit_tests)
 e2e=0
 JUBO_PART=beside npx playwright test -c e2e/playwright.config.ts --project beside --workers "$lanes" || e2e=$?
+wait "$unit_tests"
+unit=$?
+cat test-results/unit.log
+say "the interface, timed while it sounds"
 JUBO_PART=alone npx playwright test -c e2e/playwright.config.ts --project alone || e2e=$?
 node scripts/countTests.mjs || exit 1
 [ $unit -eq 0 ] && [ $e2e -eq 0 ]
