@@ -2,7 +2,6 @@ import type { AnalysedMic, KitAnalysis, KitMic } from "./analysed";
 import type { BandEnergies } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
 import { thinned, type HeardMic } from "../hits/events";
-import { measureTempo } from "../grid/measureTempo";
 import { gainToDb, peakOf } from "../signal/level";
 import { hitsOfLoop } from "../loops/findLoopStrokes";
 import { isDrum, mainMic, type Hit, type Piece } from "../song/song";
@@ -212,18 +211,18 @@ export async function analyseKit(
   const inLoops = await loopHits(facts, detected.hits, sampleRate, run);
   const hits = [...detected.hits, ...inLoops].sort((a, b) => a.time - b.time);
   const frames = mics.reduce((most, m) => Math.max(most, m.channels[0]!.length), 0);
-  const timing = measureTimings(facts, hits, sampleRate, run);
-  timing.catch(() => {}); // told when it is waited for
-  const tempo = measureTempo(hits, frames / sampleRate);
   progress(0.75);
-  const timings = await timing;
+  const [timings, [tempo]] = await Promise.all([
+    measureTimings(facts, hits, sampleRate, run),
+    run("tempo", [{ hits, seconds: frames / sampleRate }]),
+  ]);
   progress(1);
   return {
     sampleRate,
     durationSeconds: frames / sampleRate,
     mics: analysedOf(facts, peaks, hits, timings),
     arrivals: timings.arrivals,
-    tempo,
+    tempo: tempo ?? null,
     hits,
     events: events.map(thinned),
   };

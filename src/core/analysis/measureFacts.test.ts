@@ -1,5 +1,6 @@
 import { expect, test } from "@jest/globals";
 import { bandEnergies } from "../hits/bandEnergies";
+import { hitAt } from "../testing/playing";
 import { testMic } from "../testing/songs";
 import { noise } from "../testing/signals";
 import type { AnalysedMic, KitAnalysis } from "./analysed";
@@ -15,14 +16,7 @@ const mics = [
   testMic("kick", "kick", "in", rate),
 ];
 const audio = mics.map((m, i) => [noise(m.frames, i + 1, 0.1)]);
-const hits = [0.2, 0.6, 1.1, 1.5].map((time) => ({
-  piece: "snare" as const,
-  time,
-  levelDb: -6,
-  ghost: false,
-  kind: "stroke" as const,
-  sure: 1,
-}));
+const hits = [0.2, 0.6, 1.1, 1.5].map((time) => hitAt("snare", time));
 const analysis: KitAnalysis = {
   sampleRate: rate,
   durationSeconds: 2,

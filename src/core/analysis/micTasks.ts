@@ -1,3 +1,4 @@
+import { measureTempo } from "../grid/measureTempo";
 import { measureBleed, type BleedAsk } from "../bleed/measureBleed";
 import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
 import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
@@ -12,7 +13,7 @@ import { pathEffect, type PathEffect } from "../blend/pathEffect";
 import type { Verdict } from "../deliver/checks";
 import { checkStretch } from "../deliver/checkStretch";
 import { measureMasking, type MaskingAsk, type MaskingMeasured } from "../masking/measureMasking";
-import type { HeardDrums, Song } from "../song/song";
+import type { HeardDrums, Hit, Song, Tempo } from "../song/song";
 import { captureFromSong, type CaptureAsk } from "../layers/captureFromSong";
 import type { ShotAudio } from "../layers/joinShots";
 import { findLoopStrokes, type LoopStrokes } from "../loops/findLoopStrokes";
@@ -64,6 +65,7 @@ export interface MicTasks {
   loopStrokes: { ask: FileAsk; answer: LoopStrokes };
   look: { ask: FileLookAsk; answer: FileLook };
   second: { ask: SecondAsk; answer: Timing | null };
+  tempo: { ask: { readonly hits: readonly Hit[]; readonly seconds: number }; answer: Tempo | null };
   arrivals: { ask: ArrivalsAsk; answer: MicArrivals };
 }
 export type MicTask = keyof MicTasks;
@@ -105,6 +107,10 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "look") return lookAtFile(ask as FileLookAsk);
   if (kind === "second") return measureTiming(ask as SecondAsk);
+  if (kind === "tempo") {
+    const { hits, seconds } = ask as MicTasks["tempo"]["ask"];
+    return measureTempo(hits, seconds);
+  }
   if (kind === "arrivals") return arrivalsIn(ask as ArrivalsAsk);
   return micFacts(ask as MicFactsAsk);
 }
