@@ -1,4 +1,4 @@
-import { cleaningAsk } from "../clean/judgeKit";
+import { digestKit, type Digest } from "../clean/judgeKit";
 import type { Facts } from "../facts/facts";
 import { applyOperation } from "../song/operations";
 import type { Song } from "../song/song";
@@ -40,11 +40,16 @@ export async function measureSong(
 ): Promise<MeasuredSong> {
   const labelled = applyOperation(plain, takeAnalysis(plain, analysis)).song;
   const { mics, hits } = labelled;
-  const [[bleed], gathered] = await Promise.all([
-    run("bleed", [{ mics, audio, hits, sampleRate: plain.sampleRate }]),
+  /** What every mic hears of the others, and by that what cleaning is judged by. */
+  const others = async (): Promise<{ song: Song; digest: Digest | null }> => {
+    const [bleed] = await run("bleed", [{ mics, audio, hits, sampleRate: plain.sampleRate }]);
+    const { song } = applyOperation(labelled, { op: "setSong", values: { bleed: bleed! } });
+    return { song, digest: cleaning ? await digestKit(song, audio, (asks) => run("moment", asks)) : null };
+  };
+  const [{ song, digest }, gathered] = await Promise.all([
+    others(),
     gatherFacts(mics, audio, analysis, { run, done, shaping, known }),
   ]);
-  const { song } = applyOperation(labelled, { op: "setSong", values: { bleed: bleed! } });
-  const judged = cleaning ? await run("cleaning", [cleaningAsk(song, gathered, audio)]) : [];
+  const judged = digest ? await run("cleaning", [{ song, facts: gathered, digest }]) : [];
   return { song, facts: { ...gathered, cleaning: judged[0] ?? {} } };
 }

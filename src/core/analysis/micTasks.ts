@@ -4,7 +4,7 @@ import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
 import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
 import { risingColumns, type Rise } from "../hits/judge/instants";
 import type { CleaningChoice } from "../facts/treatment";
-import { judgeKit, type CleaningAsk } from "../clean/judgeKit";
+import { cancelledMoment, judgeKit, type CleaningAsk, type MomentAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
 import { judgeWays, type WaysAnswer, type WaysAsk } from "../clean/judgeWays";
 import { busInput } from "../engine/busInput";
@@ -59,6 +59,7 @@ export interface MicTasks {
   record: { ask: Omit<BusInputAsk, "bus"> & { record: readonly Float32Array[] }; answer: BesideRecord };
   masking: { ask: MaskingAsk; answer: MaskingMeasured };
   ways: { ask: WaysAsk; answer: WaysAnswer };
+  moment: { ask: MomentAsk; answer: Float32Array[][] };
   cleaning: { ask: CleaningAsk; answer: Record<string, CleaningChoice> };
   capture: { ask: CaptureAsk; answer: ShotAudio[] };
   loop: { ask: ApartAsk; answer: LoopApart };
@@ -104,6 +105,7 @@ export function doMicTask<K extends MicTask>(kind: K, ask: MicTasks[K]["ask"]): 
   }
   if (kind === "loop") return loopApart(ask as ApartAsk);
   if (kind === "ways") return judgeWays(ask as WaysAsk);
+  if (kind === "moment") return cancelledMoment(ask as MomentAsk);
   if (kind === "cleaning") return judgeKit(ask as CleaningAsk);
   if (kind === "look") return lookAtFile(ask as FileLookAsk);
   if (kind === "second") return measureTiming(ask as SecondAsk);

@@ -21,42 +21,26 @@ const sureEnough = 0.9;
 /** Ghost notes less sure than this may be bleed, which shall go. */
 const sureGhost = 0.8;
 
-/** Moments of the kit one after another, as recorded and as cancelling leaves every mic, [mic][channel]. */
-interface Digest {
-  readonly song: Song;
-  readonly starts: readonly number[];
-  readonly plain: readonly (readonly Float32Array[])[];
-  readonly cancelled: readonly (readonly Float32Array[])[];
-}
-
 const joined = (parts: readonly Float32Array[]): Float32Array => {
   const out = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
   parts.reduce((at, p) => (out.set(p, at), at + p.length), 0);
   return out;
 };
 
-/** What cleaning is judged by; small enough to be handed to another thread. */
-export interface CleaningAsk {
+/** Mics that cleaning is judged in: of shells that are played and hear somebody else. */
+const judgedOf = (song: Song): Mic[] =>
+  song.mics.filter((m) => isShell(m.piece) && !m.silent && !m.unplayed && othersHeard(song, m) > 0);
+
+/** A moment of the kit that is to be cancelled; small enough to be handed to another thread. */
+export interface MomentAsk {
   readonly song: Song;
-  readonly facts: Facts;
-  /** Song seconds at which the moments begin, and what they hold as recorded, [moment][mic][channel]. */
-  readonly starts: readonly number[];
-  readonly moments: readonly (readonly (readonly Float32Array[])[])[];
+  /** Song frame at which it begins; [mic][channel] as recorded. */
+  readonly from: number;
+  readonly stretch: readonly (readonly Float32Array[])[];
 }
 
-/** Shape   audio [mic][channel] as recorded, from the song's first frame on. */
-export function cleaningAsk(song: Song, facts: Facts, audio: readonly (readonly Samples[])[]): CleaningAsk {
-  const starts = judgedMoments(song);
-  const frames = Math.round(momentSeconds * song.sampleRate);
-  // Copies: a view would take all of its mic to another thread.
-  const cut = (x: Samples, from: number): Float32Array => stretchOf(x, from, frames).slice();
-  const moments = starts.map((t) =>
-    audio.map((channels) => channels.map((x) => cut(x, Math.round(t * song.sampleRate)))),
-  );
-  return { song, facts, starts, moments };
-}
-
-function digestOf({ song, starts, moments }: CleaningAsk): Digest {
+/** The mics that are judged, as cancelling in all shells leaves them. Shape  [mic that is judged][channel]. */
+export function cancelledMoment({ song, from, stretch }: MomentAsk): Float32Array[][] {
   const all = {
     ...song,
     mics: song.mics.map((m) => ({
@@ -64,14 +48,49 @@ function digestOf({ song, starts, moments }: CleaningAsk): Digest {
       chain: m.chain.map((p) => (p.type === "cancel" ? { ...p, on: isShell(m.piece) } : p)),
     })),
   };
-  const cancelled = moments.map((stretch, n) =>
-    cancelStretch(all, stretch, Math.round(starts[n]! * song.sampleRate)),
-  );
-  const whole = (parts: CleaningAsk["moments"]) =>
-    song.mics.map((m, i) =>
-      Array.from({ length: m.channels }, (_, ch) => joined(parts.map((p) => p[i]![ch]!))),
+  const cancelled = cancelStretch(all, stretch, from);
+  return judgedOf(song).map((m) => cancelled[song.mics.indexOf(m)]!);
+}
+
+/** Moments one after another, of the mics that are judged, as recorded and as cancelling leaves them. Shape  by mic id, [channel]. */
+export interface Digest {
+  /** Song seconds at which the moments begin. */
+  readonly starts: readonly number[];
+  readonly plain: Readonly<Record<string, readonly Float32Array[]>>;
+  readonly cancelled: Readonly<Record<string, readonly Float32Array[]>>;
+}
+
+/**
+ * What cleaning is judged by. Shape  audio [mic][channel] as recorded, from the song's first frame on; `run`: does asks in any order,
+ * answers in theirs.
+ */
+export async function digestKit(
+  song: Song,
+  audio: readonly (readonly Samples[])[],
+  run: (asks: readonly MomentAsk[]) => Promise<Float32Array[][][]>,
+): Promise<Digest> {
+  const judged = judgedOf(song);
+  const starts = judged.length === 0 ? [] : judgedMoments(song);
+  const frames = Math.round(momentSeconds * song.sampleRate);
+  // Copies: a view would take all of its mic to another thread.
+  const cut = (x: Samples, from: number): Float32Array => stretchOf(x, from, frames).slice();
+  const asks = starts.map((t): MomentAsk => {
+    const from = Math.round(t * song.sampleRate);
+    return { song, from, stretch: audio.map((channels) => channels.map((x) => cut(x, from))) };
+  });
+  const cancelled = await run(asks);
+  const whole = (parts: (m: Mic, moment: number) => readonly Float32Array[]) =>
+    Object.fromEntries(
+      judged.map((m) => [
+        m.id,
+        Array.from({ length: m.channels }, (_, ch) => joined(starts.map((_t, n) => parts(m, n)[ch]!))),
+      ]),
     );
-  return { song, starts, plain: whole(moments), cancelled: whole(cancelled) };
+  return {
+    starts,
+    plain: whole((m, n) => asks[n]!.stretch[song.mics.indexOf(m)]!),
+    cancelled: whole((m, n) => cancelled[n]![judged.indexOf(m)]!),
+  };
 }
 
 const doesGood = ({ strokesDb, ghosts, ghostsKept, bleedDb }: Verdict): boolean =>
@@ -79,9 +98,9 @@ const doesGood = ({ strokesDb, ghosts, ghostsKept, bleedDb }: Verdict): boolean 
   ghostsKept >= Math.min(ghostsStay * ghosts, ghosts - 1) &&
   bleedDb <= -bleedLoses;
 
-function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: Mic): CleaningChoice | null {
+function choose({ song, facts, digest }: CleaningAsk, mic: Mic): CleaningChoice | null {
   const { hits, sampleRate } = song;
-  const at = song.mics.indexOf(mic);
+  const { starts, plain, cancelled } = digest;
   const frames = (times: readonly number[]): number[] =>
     times.flatMap((t) => {
       const late = t + mic.lateBy / sampleRate;
@@ -99,11 +118,11 @@ function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: M
   const judge = (gate: Treatment["gate"]): Verdict =>
     judgeTreatment(
       chainWith(mic, { id: "cancel", cancel: true, gate, dynamicEq: null }),
-      plain[at]!,
+      plain[mic.id]!,
       instants,
       opens,
       sampleRate,
-      cancelled[at]!,
+      cancelled[mic.id]!,
     );
   const gate = gateBehindCancel(facts, mic);
   const sure = own.reduce((sum, h) => sum + h.sure, 0) / own.length;
@@ -115,21 +134,24 @@ function choose({ song, starts, plain, cancelled }: Digest, facts: Facts, mic: M
   return { way: doesGood(verdict) ? "cancelled" : "none", verdict };
 }
 
+/** A kit whose cleaning is judged; small enough to be handed to another thread. */
+export interface CleaningAsk {
+  readonly song: Song;
+  readonly facts: Facts;
+  readonly digest: Digest;
+}
+
 /**
  * What cleaning would do to every mic of a shell, measured on some moments of the song before it is proposed: the strongest way
  * that does good, and nothing where every way costs strokes or ghost notes, or takes no bleed.
  * Shape   by mic id; mics that hear nobody else, or whose drum is hardly struck, are left out.
  */
 export function judgeKit(ask: CleaningAsk): Record<string, CleaningChoice> {
-  const { song, facts } = ask;
-  const judged = song.mics.filter(
-    (m) => isShell(m.piece) && !m.silent && !m.unplayed && othersHeard(song, m) > 0 && facts.levels[m.id],
-  );
-  if (judged.length === 0 || ask.starts.length === 0) return {};
-  const digest = digestOf(ask);
+  const { song, facts, digest } = ask;
+  if (digest.starts.length === 0) return {};
   return Object.fromEntries(
-    judged.flatMap((m) => {
-      const choice = choose(digest, facts, m);
+    judgedOf(song).flatMap((m) => {
+      const choice = facts.levels[m.id] && choose(ask, m);
       return choice ? [[m.id, choice]] : [];
     }),
   );
