@@ -1,6 +1,6 @@
 import type { HeardStrokes } from "../facts/heardStrokes";
 import { spreadOver } from "../hits/snippets";
-import { strokeLoudness } from "../shape/strokeLoudness";
+import { strokeLevel } from "../shape/strokeLoudness";
 import { dbToPower, powerToDb } from "../signal/level";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
 import { stretchOf, type Samples } from "../signal/samples";
@@ -30,9 +30,7 @@ function levelIn(
   sampleRate: number,
 ): number {
   const onsets = strokes.map((h) => h.time * sampleRate + lateBy);
-  return powerToDb(
-    channels.reduce((sum, x) => sum + dbToPower(strokeLoudness(x, onsets, sampleRate).whole), 0),
-  );
+  return powerToDb(channels.reduce((sum, x) => sum + dbToPower(strokeLevel(x, onsets, sampleRate)), 0));
 }
 
 /** A mic against its drum's main mic, as they lie once it is aligned. */
@@ -91,7 +89,7 @@ function likeness(
     const from = Math.max(0, at - Math.round(0.1 * sampleRate));
     const here = stretchOf(x, from + shift, reach);
     const sum = stretchOf(main.audio, from, reach).map((v, i) => v + gain * here[i]!);
-    both += dbToPower(strokeLoudness(sum, [at - from], sampleRate).whole);
+    both += dbToPower(strokeLevel(sum, [at - from], sampleRate));
   }
   const one = dbToPower(mainDb);
   return Math.max(-1, Math.min(1, (both / strokes.length - 2 * one) / (2 * one)));

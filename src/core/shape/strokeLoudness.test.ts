@@ -1,7 +1,7 @@
 import { expect, test } from "@jest/globals";
-import { sine } from "../testing/signals";
+import { noise, sine } from "../testing/signals";
 import { silenceDb } from "../signal/level";
-import { strokeLoudness } from "./strokeLoudness";
+import { strokeLevel, strokeLoudness } from "./strokeLoudness";
 
 const rate = 48000;
 
@@ -21,4 +21,10 @@ test("only the strokes count, and without any there is no loudness", () => {
   x.fill(0, rate / 2 + 0.2 * rate);
   expect(strokeLoudness(x, [rate / 2], rate).whole).toBeCloseTo(-3.01 + 0.691, 1);
   expect(strokeLoudness(x, [], rate).whole).toBe(silenceDb);
+});
+test("the level alone is that of both, to the bit, at the edges of a recording too", () => {
+  const x = noise(2 * rate, 3);
+  const onsets = [-20, 10.4, rate, 2 * rate - 100, 2 * rate + 5];
+  expect(strokeLevel(x, onsets, rate)).toBe(strokeLoudness(x, onsets, rate).whole);
+  expect(strokeLevel(x, [], rate)).toBe(silenceDb);
 });

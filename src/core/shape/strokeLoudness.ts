@@ -1,5 +1,5 @@
 import { designKWeighting } from "../measure/kWeighting";
-import { designButterworth, type Section } from "../signal/biquad";
+import { cascadeOf, designButterworth, type Section } from "../signal/biquad";
 import { powerToDb } from "../signal/level";
 import type { Samples } from "../signal/samples";
 
@@ -17,14 +17,42 @@ export interface StrokeLoudness {
   readonly small: number;
 }
 
+/** What is filtered of every stroke: what is heard of it, from `at` on, and before it what its filters still remember. */
+function* stretchesOf(x: Samples, onsets: readonly number[], sampleRate: number) {
+  const lead = Math.round(settleSeconds * sampleRate);
+  const span = Math.round(strokeSeconds * sampleRate);
+  for (const onset of onsets) {
+    const start = Math.max(0, Math.round(onset));
+    const end = Math.min(x.length, start + span);
+    const from = Math.max(0, start - lead);
+    const stretch = x.subarray(from, Math.max(from, end));
+    yield { stretch, at: start - from, frames: Math.max(0, end - start) };
+  }
+}
+
+/** Mean K-weighted power over the first 200 ms of every stroke, dB; `silenceDb` without strokes. Shape  as `strokeLoudness`. */
+export function strokeLevel(x: Samples, onsets: readonly number[], sampleRate: number): number {
+  const weighting = cascadeOf(designKWeighting(sampleRate));
+  let power = 0;
+  let n = 0;
+  for (const { stretch, at, frames } of stretchesOf(x, onsets, sampleRate)) {
+    const y = new Float64Array(stretch.length);
+    weighting.reset();
+    weighting.process(stretch, y, y.length);
+    let sum = 0;
+    for (let i = at; i < y.length; i++) sum += y[i]! * y[i]!;
+    power += sum;
+    n += frames;
+  }
+  return powerToDb(n > 0 ? power / n : 0);
+}
+
 /**
  * Mean K-weighted power over the first 200 ms of every stroke. Shape  onsets in frames.
  * Source  weighting: ITU-R BS.1770-5, annex 1. Strokes are shorter than its 400 ms blocks, so that it is no loudness in LUFS; differences are
  *         LU.
  */
 export function strokeLoudness(x: Samples, onsets: readonly number[], sampleRate: number): StrokeLoudness {
-  const lead = Math.round(settleSeconds * sampleRate);
-  const span = Math.round(strokeSeconds * sampleRate);
   const filters = [
     ...designKWeighting(sampleRate),
     ...designButterworth("high", smallSpeakerFrom, 4, sampleRate),
@@ -32,15 +60,11 @@ export function strokeLoudness(x: Samples, onsets: readonly number[], sampleRate
   let whole = 0;
   let less = 0;
   let n = 0;
-  for (const onset of onsets) {
-    const at = Math.max(0, Math.round(onset));
-    const to = Math.min(x.length, at + span);
-    // Only what is heard is filtered, and what its filters still remember.
-    const from = Math.max(0, at - lead);
-    const power = powersOf(x.subarray(from, Math.max(from, to)), at - from, filters);
+  for (const { stretch, at, frames } of stretchesOf(x, onsets, sampleRate)) {
+    const power = powersOf(stretch, at, filters);
     whole += power.whole;
     less += power.small;
-    n += Math.max(0, to - at);
+    n += frames;
   }
   const level = (power: number): number => powerToDb(n > 0 ? power / n : 0);
   return { whole: level(whole), small: level(less) };
