@@ -71,3 +71,33 @@ test("faders of several rows move together by as much, are muted together, and e
   await typed.press("Enter");
   expect((await mics()).map((m) => m.level)).toEqual([0, -1, -6]);
 });
+
+test("an answer that comes while a fader is dragged does not throw it back", async ({ page, request }) => {
+  const id = await copyOf(request, "Ferry Room Stomp", "Dragged through an answer");
+  await page.goto(`/songs/${id}`);
+  await expect(page.getByRole("region", { name: "Kit plan" })).toBeVisible();
+  await page.keyboard.press("6");
+  const table = page.getByRole("table", { name: "Mix" });
+  await table.getByRole("button", { name: "Mute 01 KD in" }).click();
+  await expectSaved(page);
+  let answer = () => {};
+  const held = new Promise<void>((resolve) => (answer = resolve));
+  await page.route("**/history", async (route) => {
+    if (route.request().method() === "POST") await held;
+    await route.continue();
+  });
+  await page.keyboard.press("Control+z");
+  const slider = table.getByRole("slider", { name: "Level of 01 KD in", exact: true });
+  const box = (await slider.boundingBox())!;
+  await page.mouse.move(box.x + 0.68 * box.width, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 0.4 * box.width, box.y + box.height / 2, { steps: 4 });
+  const level = async () =>
+    (await readSong(request, id)).song.mics.find((m) => m.file === "01 KD in.wav")!.level;
+  const before = await level();
+  answer();
+  await expect(table.getByRole("button", { name: "Mute 01 KD in" })).toHaveAttribute("aria-pressed", "false");
+  await page.mouse.up();
+  await expectSaved(page);
+  expect(await level()).toBeLessThan(before - 3);
+});

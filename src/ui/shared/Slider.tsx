@@ -44,6 +44,8 @@ export function Slider({ way, value, rest, id, label, text, disabled = false, se
   const { places, toPlace, fromPlace } = way;
   /** What a key that is still held has moved it to. */
   const held = useRef<number | null>(null);
+  /** What the pointer has moved it to: an answer of the server may have put the field elsewhere since. */
+  const moved = useRef<number | null>(null);
   const press = (event: KeyboardEvent) => {
     const by = keys[event.key];
     if (by === undefined) return;
@@ -70,8 +72,12 @@ export function Slider({ way, value, rest, id, label, text, disabled = false, se
       step="any"
       value={toPlace(value)}
       disabled={disabled}
-      onChange={(event) => set(fromPlace(Number(event.target.value)), false)}
-      onPointerUp={(event) => set(fromPlace(Number(event.currentTarget.value)), true)}
+      onPointerDown={() => (moved.current = null)}
+      onChange={(event) => {
+        moved.current = fromPlace(Number(event.target.value));
+        set(moved.current, false);
+      }}
+      onPointerUp={(event) => set(moved.current ?? fromPlace(Number(event.currentTarget.value)), true)}
       onKeyDown={press}
       onKeyUp={letGo}
       onBlur={letGo}
