@@ -48,7 +48,7 @@ export BASE_URLS DATABASE_URLS
 
 set +e
 say "unit tests, where the interface leaves them time, and the interface"
-DATABASE_URL=$unit_database nice -n 10 npx jest --maxWorkers=100% --json --outputFile=test-results/unit.json \
+DATABASE_URL=$unit_database nice -n 10 node_modules/.bin/jest --maxWorkers=100% --json --outputFile=test-results/unit.json \
   >test-results/unit.log 2>&1 &
 unit_tests=$!
 begun+=($unit_tests)

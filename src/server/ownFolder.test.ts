@@ -1,13 +1,12 @@
 import { spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, mkdtempSync, rmSync, utimesSync, writeFileSync } from "node:fs";
-import { hostname, tmpdir } from "node:os";
-import { join } from "node:path";
+import { tmpdir } from "node:os";
+import { basename, join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
 import { sweepOwnFolders, withOwnFolder } from "./ownFolder";
 
 const root = mkdtempSync(join(tmpdir(), "jubo-test-folders-"));
 afterAll(() => rmSync(root, { recursive: true }));
-const host = hostname().replace(/[^\w.]/g, "_");
 /** The id of a process that has ended. */
 const ended = spawnSync(process.execPath, ["-e", ""]).pid;
 
@@ -35,10 +34,12 @@ describe("folders for what is made before it is stored", () => {
   });
 
   test("of a process that was killed are swept; those at work, and what is not ours, stay", async () => {
-    const dead = folder(`jubo-own-${host}-${ended}-abcdef`, 0);
+    // As folders are called here, but for the process.
+    const mine = await withOwnFolder(async (own) => basename(own));
+    const dead = folder(mine.replace(`-${process.pid}-`, `-${ended}-`), 0);
     const old = folder(`jubo-own-elsewhere-${process.pid}-abcdef`, 30);
     const stay = [
-      folder(`jubo-own-${host}-${process.pid}-abcdef`, 1),
+      folder(mine, 1),
       folder(`jubo-own-elsewhere-${ended}-abcdef`, 20),
       folder("jubo-own-notes", 100),
       folder("somebody-else", 100),

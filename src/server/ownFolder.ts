@@ -5,14 +5,14 @@ import { log } from "./log";
 
 /** Folders of other machines, or of processes that cannot be told from ours, go when nothing was written in them for so long, ms. */
 const idleMost = 86400_000;
-const prefix = "jubo-own";
 /** A machine's name as part of a file's. */
 const here = (): string => hostname().replace(/[^\w.]/g, "_");
+/** What they are called: the machine, the process, and what tells them apart. */
 const named = /^jubo-own-([\w.]+)-(\d+)-\w+$/;
 
 /** Has a folder of its own for something that is made before it is stored; it goes when that ends, however it ends. */
 export async function withOwnFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
-  const folder = await mkdtemp(join(tmpdir(), `${prefix}-${here()}-${process.pid}-`));
+  const folder = await mkdtemp(join(tmpdir(), `jubo-own-${here()}-${process.pid}-`));
   try {
     return await work(folder);
   } finally {

@@ -1,5 +1,5 @@
 import type { AnalysedMic, KitAnalysis, KitMic } from "./analysed";
-import type { BandEnergies } from "../hits/bandEnergies";
+import type { BandEnergies, EnergiesBySignal } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
 import { thinned, type HeardMic } from "../hits/events";
 import { gainToDb, peakOf } from "../signal/level";
@@ -28,14 +28,11 @@ type EnergyDesk = (
   to: number,
 ) => Promise<BandEnergies[]>;
 
-/** Energies by signal, or by the channels whose sum they are of. */
-export type EnergiesOf = Map<Samples | readonly Samples[], BandEnergies>;
-
 function energyDesk(
   run: MicTaskRunner,
   sampleRate: number,
   progress: Progress,
-  known: EnergiesOf,
+  known: EnergiesBySignal,
 ): EnergyDesk {
   const keyOf = (channels: readonly Samples[]) => (channels.length === 1 ? channels[0]! : channels);
   return async (signals, from, to) => {
@@ -167,7 +164,7 @@ export interface AnalyseOptions {
   readonly progress?: Progress;
   readonly run?: MicTaskRunner;
   /** Energies that are worked out are put in here, for whoever goes on with them. */
-  readonly energies?: EnergiesOf | undefined;
+  readonly energies?: EnergiesBySignal | undefined;
 }
 
 /**

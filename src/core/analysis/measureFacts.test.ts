@@ -53,10 +53,10 @@ test("the longest facts are begun first, and each goes to its own mic", async ()
 test("energies that are known are not worked out again: others of them tell another tail", async () => {
   const options = { run: runHere, shaping: false };
   const plain = await gatherFacts(mics, audio, analysis, options);
-  const same = new Map(audio.map(([x]) => [x, bandEnergies(x!, rate)]));
+  const same = new Map(audio.map(([x]) => [x!, bandEnergies(x!, rate)]));
   expect(await gatherFacts(mics, audio, analysis, { ...options, known: { energies: same } })).toEqual(plain);
   const burst = noise(2 * rate, 9, 0.1).map((v, i) => v * Math.exp(-(i % (rate / 2)) / 2000));
-  const others = new Map([[audio[1]![0], bandEnergies(burst, rate)]]);
+  const others = new Map([[audio[1]![0]!, bandEnergies(burst, rate)]]);
   const { tails } = await gatherFacts(mics, audio, analysis, { ...options, known: { energies: others } });
   expect(tails["top"]).not.toEqual(plain.tails["top"]);
   expect(tails["bottom"]).toEqual(plain.tails["bottom"]);

@@ -2,7 +2,7 @@ import { pansByOverheads } from "../clean/stereoPosition";
 import { labelsOf } from "../song/relabel";
 import { isDrum, type Mic, type Song } from "../song/song";
 import type { KitAnalysis } from "./analysed";
-import type { BandEnergies } from "../hits/bandEnergies";
+import type { EnergiesBySignal } from "../hits/bandEnergies";
 import type { FileLook } from "./lookAtFile";
 import type { MicFacts, MicFactsAsk } from "./micFacts";
 import { runHere, type MicTaskRunner } from "./micTasks";
@@ -33,8 +33,7 @@ const ofOneMic = [
 export interface KnownBefore {
   /** What the files tell by themselves, in the order of the mics. */
   readonly looks?: readonly FileLook[] | undefined;
-  /** By signal (bandEnergies). */
-  readonly energies?: ReadonlyMap<unknown, BandEnergies> | undefined;
+  readonly energies?: EnergiesBySignal | undefined;
 }
 
 interface GatherOptions {
@@ -45,7 +44,7 @@ interface GatherOptions {
   readonly known?: KnownBefore | undefined;
 }
 
-/** How long a mic's facts take against others': what ends last should not begin last. */
+/** Roughly how long a mic's facts take against others': what ends last should not begin last. */
 const workOf = ({ mic, channels, shaping }: MicFactsAsk): number =>
   channels[0]!.length *
   (!isDrum(mic.piece) || mic.silent || mic.unplayed ? 1 : shaping && !mic.reference ? 8 : 4);
@@ -80,7 +79,7 @@ export async function gatherFacts(
     const reference = mics.findIndex((m) => m.file === found.reference);
     const main = reference < 0 ? null : { audio: audio[reference]![0]!, piece: mics[reference]!.piece };
     const arrivals = analysis.arrivals.filter((a) => a.mic === mic.file);
-    const before = { look: known.looks?.[i], energies: known.energies?.get(audio[i]![0]) };
+    const before = { look: known.looks?.[i], energies: known.energies?.get(audio[i]![0]!) };
     return { mic, channels: audio[i]!, main, found, arrivals, hits, sampleRate, shaping, ...before };
   });
   const answers = await longestFirst(asks, options);

@@ -16,6 +16,9 @@ export interface BandEnergies {
   energy: Float32Array[];
 }
 
+/** Energies by signal, or by the channels whose sum they are of. */
+export type EnergiesBySignal = Map<Samples | readonly Samples[], BandEnergies>;
+
 /** Energy of a signal in six bands every 2.7 ms, from windows of about 10 ms. Errors  as instantiateKernels. */
 export function bandEnergies(x: Samples, sampleRate: number): BandEnergies {
   const hopFrames = Math.round(0.002667 * sampleRate);

@@ -1,8 +1,9 @@
 import type { KitAnalysis } from "../../core/analysis/analysed";
-import { analyseKit, type EnergiesOf } from "../../core/analysis/analyseKit";
+import { analyseKit } from "../../core/analysis/analyseKit";
 import type { KnownBefore } from "../../core/analysis/measureFacts";
 import type { FileLook } from "../../core/analysis/lookAtFile";
 import { measureSong } from "../../core/analysis/measureSong";
+import type { EnergiesBySignal } from "../../core/hits/bandEnergies";
 import type { Samples } from "../../core/signal/samples";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/analysis/takeAnalysis";
@@ -61,7 +62,7 @@ export async function analyseSong(
       peakDbfs: rows[i]!.audio.peakDbfs,
     }));
     // A long song's energies are worked out again rather than kept.
-    const energies: EnergiesOf | undefined = spool ? undefined : new Map();
+    const energies: EnergiesBySignal | undefined = spool ? undefined : new Map();
     const analysis = await analyseKit(labelled, sampleRate, {
       progress: (share) => job.report(0.15 + 0.6 * share, "finding strokes, phase and beats"),
       run: threads.run,

@@ -1,6 +1,7 @@
 import { onTimeLine, type KitAnalysis, type RecordedMic } from "../../core/analysis/analysed";
-import { analyseKit, type EnergiesOf } from "../../core/analysis/analyseKit";
+import { analyseKit } from "../../core/analysis/analyseKit";
 import { measureSong } from "../../core/analysis/measureSong";
+import type { EnergiesBySignal } from "../../core/hits/bandEnergies";
 import type { Facts } from "../../core/facts/facts";
 import { measureTempo } from "../../core/grid/measureTempo";
 import { proposeStep } from "../../core/proposals/propose";
@@ -108,7 +109,7 @@ interface OneClock {
   /** The same from the song's first frame on. */
   readonly placed: readonly RecordedMic[];
   readonly analysis: KitAnalysis;
-  readonly energies: EnergiesOf;
+  readonly energies: EnergiesBySignal;
   /** By what each clock was corrected, ppm. */
   readonly clocks: readonly number[];
 }
@@ -127,7 +128,7 @@ async function withClocks(
   { through }: MixOptions,
   run: AnalysisThreads["run"],
 ): Promise<OneClock> {
-  const energies: EnergiesOf = new Map();
+  const energies: EnergiesBySignal = new Map();
   const analysis = await analyseKit(placed, sampleRate, { run, energies });
   const clocks = analysis.mics.map((m) => (Math.abs(m.driftPpm) < leastClockPpm ? 0 : m.driftPpm));
   if (steps.indexOf(through) < steps.indexOf("align") || clocks.every((ppm) => ppm === 0))
