@@ -11,13 +11,16 @@ export interface Heard {
   readonly jumps: number;
   /** Share of the looks at which the song was playing, 0 to 1. */
   readonly playing: number;
+  /** What was done before each of those that count, and how many seconds before. */
+  readonly behind: readonly string[];
 }
 
 /** Begins to count drop-outs in the page, apart by whether a jump was less than a second ago. */
 export const countDropOuts = (page: Page): Promise<void> =>
   page.evaluate(() => {
     const { jubo } = window as unknown as { jubo: Hook };
-    const heard = { behindJumps: 0, within: 0, jumps: 0, looks: 0, playing: 0 };
+    const heard = { behindJumps: 0, within: 0, jumps: 0, looks: 0, playing: 0, behind: [] as string[] };
+    const act = { name: "play", at: performance.now() };
     let last: State | null = null;
     let jumped = performance.now();
     jubo.onState((s) => {
@@ -26,20 +29,29 @@ export const countDropOuts = (page: Page): Promise<void> =>
         jumped = performance.now();
       }
       const more = last ? s.starved - last.starved : 0;
-      if (more > 0) heard[performance.now() - jumped < 1000 ? "behindJumps" : "within"] += more;
+      const within = performance.now() - jumped >= 1000;
+      if (more > 0) heard[within ? "within" : "behindJumps"] += more;
+      if (more > 0 && within) heard.behind.push(`${act.name} ${((performance.now() - act.at) / 1000).toFixed(1)}`);
       heard.looks++;
       heard.playing += s.playing ? 1 : 0;
       last = s;
     });
-    Object.assign(window, { soak: heard });
+    Object.assign(window, { soak: heard, soakAct: act });
   });
+
+/** Tells the count what is done now. */
+export const tellAct = (page: Page, name: string): Promise<void> =>
+  page.evaluate((name) => {
+    const { soakAct } = window as unknown as { soakAct: { name: string; at: number } };
+    Object.assign(soakAct, { name, at: performance.now() });
+  }, name);
 
 /** What was counted since the last look. */
 export const takeHeard = (page: Page): Promise<Heard> =>
   page.evaluate(() => {
     const { soak } = window as unknown as { soak: Heard & { looks: number } };
     const heard = { ...soak, playing: soak.playing / Math.max(1, soak.looks) };
-    Object.assign(soak, { behindJumps: 0, within: 0, jumps: 0, looks: 0, playing: 0 });
+    Object.assign(soak, { behindJumps: 0, within: 0, jumps: 0, looks: 0, playing: 0, behind: [] });
     return heard;
   });
 
