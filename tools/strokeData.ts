@@ -59,7 +59,7 @@ function labelled(
   truth: SessionTruth,
 ): SourceData {
   const { hop } = prints.rows[0]!.energies;
-  const times = prints.instants.map((x) => x.column * hop);
+  const times = Array.from(prints.instants.columns, (column) => column * hop);
   const strokes = truth.strokes.filter((s) => s.piece === source);
   const label = new Int8Array(times.length);
   const own = new Set<number>();

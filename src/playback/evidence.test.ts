@@ -14,33 +14,32 @@ const cancelled = recorded.slice(from, 4 * rate).map((v) => 0.5 * v);
 let asked: string[] = [];
 /** Times that a stretch is still refused, because the song is being saved. */
 let unsaved = 0;
-const json = (value: object) => ({
-  get: (name: string) => (name === "x-audio" || name === "x-stretch" ? JSON.stringify(value) : null),
-});
-const bytesOf = (x: Float32Array) => x.buffer.slice(x.byteOffset, x.byteOffset + x.byteLength) as ArrayBuffer;
+const bytesOf = (x: Float32Array) => new Uint8Array(x.slice().buffer);
+
+/** An answer whose bytes come in pieces that do not end where samples do. */
+const inPieces = (bytes: Uint8Array, headers: Record<string, string>): Response => {
+  const piece = 100_003;
+  let at = 0;
+  const body = new ReadableStream<Uint8Array>({
+    pull(to) {
+      if (at >= bytes.length) to.close();
+      else to.enqueue(bytes.slice(at, (at += piece)));
+    },
+  });
+  return new Response(body, { headers });
+};
 
 /** A server that holds one mic as 32-bit floats, and makes one stretch of it. */
-const serve = (path: string): Promise<Response> => {
+const serve = async (path: string): Promise<Response> => {
   asked.push(path);
   if (path.includes("cancelled?strength=0"))
-    return Promise.resolve({
-      ok: false,
-      status: 400,
-      json: async () => ({ message: "too little strength" }),
-    } as unknown as Response);
-  if (unsaved > 0)
-    return Promise.resolve({
-      ok: false,
-      status: 409,
-      json: async () => ({}),
-      left: unsaved--,
-    } as unknown as Response);
+    return Response.json({ message: "too little strength" }, { status: 400 });
+  if (unsaved > 0) {
+    unsaved--;
+    return Response.json({}, { status: 409 });
+  }
   if (path.includes("/cancelled") || path.includes("/input"))
-    return Promise.resolve({
-      ok: true,
-      headers: json({ from, channels: 1 }),
-      arrayBuffer: async () => bytesOf(cancelled),
-    } as unknown as Response);
+    return inPieces(bytesOf(cancelled), { "x-stretch": JSON.stringify({ from, channels: 1 }) });
   const stored = {
     sampleFormat: "float32",
     channels: 1,
@@ -48,11 +47,7 @@ const serve = (path: string): Promise<Response> => {
     dataStart: 0,
     frames: recorded.length,
   };
-  return Promise.resolve({
-    ok: true,
-    headers: json(stored),
-    arrayBuffer: async () => bytesOf(recorded),
-  } as unknown as Response);
+  return inPieces(bytesOf(recorded), { "x-audio": JSON.stringify(stored) });
 };
 const { fetch: former } = globalThis;
 beforeEach(() => {

@@ -1,4 +1,5 @@
 import { decodeFrames } from "../core/file/decodeFrames";
+import { WholeFrames } from "../core/file/wholeFrames";
 import type { SampleFormat } from "../core/file/sampleFormat";
 
 /** How audio lies in a stored file, as the server tells it. */
@@ -24,8 +25,16 @@ export async function fetchMic(id: string, start: number): Promise<Float32Array[
   const { dataStart, frameBytes, frames, channels } = stored;
   const out = Array.from({ length: channels }, () => new Float32Array(start + frames));
   if (frames === 0) return out;
-  const response = await requestBytes(id, dataStart, dataStart + frames * frameBytes);
-  decodeFrames(new Uint8Array(await response.arrayBuffer()), stored, frames, out, start);
+  const { body } = await requestBytes(id, dataStart, dataStart + frames * frameBytes);
+  const whole = new WholeFrames(frameBytes);
+  const reader = body!.getReader();
+  let at = start;
+  // Decoded as it comes: a mic of hours does not lie in memory twice.
+  for (let next = await reader.read(); !next.done; next = await reader.read())
+    whole.take(next.value, (bytes, count) => {
+      decodeFrames(bytes, stored, count, out, at);
+      at += count;
+    });
   return out;
 }
 

@@ -22,9 +22,13 @@ export const decodedBytes = (
   mics: readonly { readonly channels: number; readonly frames: number }[],
 ): number => mics.reduce((sum, m) => sum + 4 * m.channels * m.frames, 0);
 
-/** What an analysis needs beside decoded audio, bytes, and by channel and minute, measured on 24 mics over 16 and 32 minutes (docs/performance.md). */
-const beside = 0.6e9;
-const byMinute = 3.4e6;
+/**
+ * What an analysis needs beside decoded audio, bytes: always, by minute of the song for what is struck in it, and by minute of every
+ * channel; a third more than was measured of 24 mics over half an hour and 64 over two hours (docs/performance.md).
+ */
+const beside = 0.7e9;
+const byMinute = 9e6;
+const byChannelMinute = 0.1e6;
 /** Share of the memory that it may take. */
 const usable = 0.9;
 
@@ -37,8 +41,10 @@ export function checkMemory(
   sampleRate: number,
   memory = memoryHere(),
 ): void {
-  const minutes = mics.reduce((sum, m) => sum + (m.channels * m.frames) / sampleRate / 60, 0);
-  const needed = beside + byMinute * minutes;
+  const minutesOf = ({ frames }: { readonly frames: number }): number => frames / sampleRate / 60;
+  const channelMinutes = mics.reduce((sum, m) => sum + m.channels * minutesOf(m), 0);
+  const longest = Math.max(0, ...mics.map(minutesOf));
+  const needed = beside + byMinute * longest + byChannelMinute * channelMinutes;
   if (needed > usable * memory)
     throw new AppError(
       "too_large",

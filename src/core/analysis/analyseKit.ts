@@ -1,5 +1,5 @@
 import type { AnalysedMic, KitAnalysis, KitMic } from "./analysed";
-import type { BandEnergies, EnergiesBySignal } from "../hits/bandEnergies";
+import type { BandEnergies, EnergiesBySignal, EnergiesHere } from "../hits/bandEnergies";
 import { detectHits } from "../hits/detectHits";
 import { thinned, type HeardMic } from "../hits/events";
 import { gainToDb, peakOf } from "../signal/level";
@@ -29,19 +29,20 @@ type EnergyDesk = (
 ) => Promise<BandEnergies[]>;
 
 function energyDesk(
-  run: MicTaskRunner,
   sampleRate: number,
-  progress: Progress,
-  known: EnergiesBySignal,
+  { run = runHere, progress = () => {}, energies: known = new Map(), keep = async (e) => e }: AnalyseOptions,
 ): EnergyDesk {
   const keyOf = (channels: readonly Samples[]) => (channels.length === 1 ? channels[0]! : channels);
   return async (signals, from, to) => {
     const fresh = signals.filter((channels) => !known.has(keyOf(channels)));
-    const asks = fresh.map((channels) => ({ channels, sampleRate }));
-    const answers = await run("energies", asks, (count) =>
-      progress(from + ((to - from) * count) / fresh.length),
-    );
-    fresh.forEach((channels, i) => known.set(keyOf(channels), answers[i]!));
+    let count = 0;
+    // Each is put away as it comes, so that they are never in memory together.
+    const work = fresh.map(async (channels) => {
+      const [answer] = await run("energies", [{ channels, sampleRate }]);
+      known.set(keyOf(channels), await keep(answer!));
+      progress(from + ((to - from) * ++count) / fresh.length);
+    });
+    await Promise.all(work);
     return signals.map((channels) => known.get(keyOf(channels))!);
   };
 }
@@ -165,6 +166,8 @@ export interface AnalyseOptions {
   readonly run?: MicTaskRunner;
   /** Energies that are worked out are put in here, for whoever goes on with them. */
   readonly energies?: EnergiesBySignal | undefined;
+  /** Puts energies away where memory does not hold them; what is read afterwards. */
+  readonly keep?: ((e: EnergiesHere) => Promise<BandEnergies>) | undefined;
 }
 
 /**
@@ -175,14 +178,15 @@ export interface AnalyseOptions {
 export async function analyseKit(
   recorded: readonly KitMic[],
   sampleRate: number,
-  { progress = () => {}, run = runHere, energies: known = new Map() }: AnalyseOptions = {},
+  options: AnalyseOptions = {},
 ): Promise<KitAnalysis> {
+  const { progress = () => {}, run = runHere } = options;
   const named = withoutFalsePairs(recorded);
   const mics = recorded.map((m, i) => ({ ...m, label: named[i]! }));
   const peaks = mics.map((m) => m.peakDbfs ?? gainToDb(Math.max(...m.channels.map((x) => peakOf(x)))));
   const silent = peaks.map((p) => p < silentBelow);
   progress(0.05);
-  const energiesOf = energyDesk(run, sampleRate, progress, known);
+  const energiesOf = energyDesk(sampleRate, options);
   const labels = await settleLabels(mics, silent, energiesOf, sampleRate);
   const facts = mics.map((m, i): KnownMic => {
     const label = labels[i]!;

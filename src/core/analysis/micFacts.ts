@@ -9,7 +9,7 @@ import { bestRotation, pairSpectra } from "../align/bands";
 import { lowEndGain } from "../align/evidence";
 import { gainToDb, peakOf } from "../signal/level";
 import { measureTails } from "../clean/tails";
-import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { bandEnergies, energiesHere, type BandEnergies } from "../hits/bandEnergies";
 import { cutSnippets } from "../hits/snippets";
 import { isDrum, isShell, type Hit, type Mic, type Piece } from "../song/song";
 import type { AnalysedMic, Arrival } from "./analysed";
@@ -122,7 +122,11 @@ function drumFacts({ mic, channels, hits, sampleRate, shaping, energies }: MicFa
   if (isShell(mic.piece)) {
     const here = (t: number) => t + mic.lateBy / sampleRate;
     const all = own.map((h) => here(h.time));
-    const tails = measureTails(energies ?? bandEnergies(x, sampleRate), mains.map(here), all);
+    const tails = measureTails(
+      energies ? energiesHere(energies) : bandEnergies(x, sampleRate),
+      mains.map(here),
+      all,
+    );
     if (tails) facts.tails = tails;
   }
   const tone = findTone(x, mic.piece, mains, sampleRate);

@@ -1,8 +1,8 @@
 import { measureTempo } from "../grid/measureTempo";
 import { measureBleed, type BleedAsk } from "../bleed/measureBleed";
-import { bandEnergies, type BandEnergies } from "../hits/bandEnergies";
+import { bandEnergies, type BandEnergies, type EnergiesHere } from "../hits/bandEnergies";
 import { findStrokes, type PieceEvents, type StrokesAsk } from "../hits/events";
-import { risingColumns, type Rise } from "../hits/judge/instants";
+import { risingColumns, type Rises } from "../hits/judge/instants";
 import type { CleaningChoice } from "../facts/treatment";
 import { cancelledMoment, judgeKit, type CleaningAsk, type MomentAsk } from "../clean/judgeKit";
 import { cancelledMic, type CancelledAsk } from "../clean/cancelStretch";
@@ -47,8 +47,8 @@ interface BusInputAsk {
 
 /** What is asked about one mic, bus or kit at a time, so that it can be spread over threads. */
 export interface MicTasks {
-  energies: { ask: FileAsk; answer: BandEnergies };
-  rises: { ask: BandEnergies; answer: Rise[] };
+  energies: { ask: FileAsk; answer: EnergiesHere };
+  rises: { ask: BandEnergies; answer: Rises };
   strokes: { ask: StrokesAsk; answer: PieceEvents[] };
   bleed: { ask: BleedAsk; answer: Record<string, HeardDrums[]> };
   facts: { ask: MicFactsAsk; answer: MicFacts };

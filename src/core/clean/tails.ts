@@ -1,5 +1,5 @@
 import type { Opening, Tails } from "../facts/tails";
-import { bandEdges, bands, type BandEnergies } from "../hits/bandEnergies";
+import { bandEdges, bands, type EnergiesHere } from "../hits/bandEnergies";
 import { median } from "../signal/level";
 
 /** Behind a stroke its tail is followed for so long, s; nothing else of the drum may lie in it. */
@@ -23,7 +23,7 @@ interface Picture {
   readonly strokes: number;
 }
 
-function pictureOf(e: BandEnergies, mains: readonly number[], all: readonly number[]): Picture | null {
+function pictureOf(e: EnergiesHere, mains: readonly number[], all: readonly number[]): Picture | null {
   const columns = Math.round(longest / e.hop);
   const column = (t: number) => Math.round(t / e.hop);
   const nextAfter = (t: number) => all.find((x) => x > t + 0.001) ?? Infinity;
@@ -75,7 +75,7 @@ function bestClose(own: Float64Array, bleed: number, hop: number): { column: num
  * Shape   energies of the mic (bandEnergies); strokes as they arrive in it, s, ascending, ghosts among `all`.
  */
 export function measureTails(
-  e: BandEnergies,
+  e: EnergiesHere,
   mains: readonly number[],
   all: readonly number[],
 ): Tails | null {

@@ -1,4 +1,4 @@
-import { incoming, type BandEnergies } from "../hits/bandEnergies";
+import { energiesHere, incoming, type BandEnergies, type EnergiesHere } from "../hits/bandEnergies";
 import { averageSpectrum, strongest } from "../measure/spectrum";
 import { powerToDb, quantile } from "../signal/level";
 import type { Samples } from "../signal/samples";
@@ -35,17 +35,19 @@ export interface MicSound {
   readonly floorDb: number;
 }
 
+/** The loud events of a file. */
 interface Events {
-  readonly energies: BandEnergies;
   /** Energy that comes in around every column, all bands. */
   readonly incoming: Float32Array;
-  readonly loud: number[];
+  readonly loud: readonly number[];
   readonly loudEnergy: number;
+  /** When half of what comes in with the first of them has come. */
+  readonly halves: readonly number[];
 }
 
 const incomingAt = (e: Float32Array, column: number): number => incoming(e, column, -2, 4, 1.5);
 
-function findEvents(energies: BandEnergies): Events {
+function findEvents(energies: EnergiesHere): Events {
   const { columns, energy } = energies;
   const incoming = new Float32Array(columns);
   for (const e of energy) for (let t = 0; t < columns; t++) incoming[t]! += incomingAt(e, t);
@@ -61,14 +63,14 @@ function findEvents(energies: BandEnergies): Events {
   const sorted = peaks.map((t) => incoming[t]!).sort((a, b) => b - a);
   const loudEnergy = sorted[Math.min(outliers, sorted.length - 1)] ?? 0;
   const loud = peaks.filter((t) => incoming[t]! > loudShare * loudEnergy);
-  return { energies, incoming, loud, loudEnergy };
+  return { incoming, loud, loudEnergy, halves: loud.slice(0, askedEvents).map((t) => halfAt(energies, t)) };
 }
 
-const totalAt = ({ energy }: BandEnergies, t: number): number =>
+const totalAt = ({ energy }: EnergiesHere, t: number): number =>
   energy.reduce((sum, e) => sum + (e[t] ?? 0), 0);
 
 /** Columns until the energy has fallen by 20 dB from the peak behind an event. */
-function decayColumns(e: BandEnergies, event: number): number {
+function decayColumns(e: EnergiesHere, event: number): number {
   let peak = 0;
   let at = event;
   for (let t = event; t < event + 8; t++) {
@@ -103,26 +105,25 @@ function variationOf(energy: readonly Float32Array[], events: readonly number[])
 const reach = [-2, 10] as const;
 const askedEvents = 60;
 
-/** Columns by which half of what comes in has come, later than an event of another file; averaged over its events. */
-function latenessOf(here: Events, there: Events): number | null {
-  const events = there.loud.slice(0, askedEvents);
-  if (events.length < 3) return null;
-  const half = (e: Events, t: number): number => {
-    let total = 0;
-    for (let d = reach[0]; d <= reach[1]; d++)
-      total += e.energies.energy.reduce((s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)), 0);
-    let sum = 0;
-    for (let d = reach[0]; d <= reach[1]; d++) {
-      const step = e.energies.energy.reduce(
-        (s, x) => s + Math.max(0, (x[t + d] ?? 0) - (x[t + d - 1] ?? 0)),
-        0,
-      );
-      if (sum + step >= 0.5 * total) return d + (0.5 * total - sum) / (step + 1e-20);
-      sum += step;
-    }
-    return reach[1];
-  };
-  const sorted = events.map((t) => half(here, t) - half(there, t)).sort((a, b) => a - b);
+/** Columns behind an event at which half of what comes in around it has come. */
+function halfAt({ energy }: EnergiesHere, event: number): number {
+  const stepAt = (t: number): number =>
+    energy.reduce((sum, x) => sum + Math.max(0, (x[t] ?? 0) - (x[t - 1] ?? 0)), 0);
+  let total = 0;
+  for (let d = reach[0]; d <= reach[1]; d++) total += stepAt(event + d);
+  let sum = 0;
+  for (let d = reach[0]; d <= reach[1]; d++) {
+    const step = stepAt(event + d);
+    if (sum + step >= 0.5 * total) return d + (0.5 * total - sum) / (step + 1e-20);
+    sum += step;
+  }
+  return reach[1];
+}
+
+/** Columns by which that is later here than in the file whose events they are; in the middle of its events. */
+function latenessOf(here: EnergiesHere, there: Events): number | null {
+  if (there.halves.length < 3) return null;
+  const sorted = there.halves.map((half, n) => halfAt(here, there.loud[n]!) - half).sort((a, b) => a - b);
   return sorted[sorted.length >> 1]!;
 }
 
@@ -135,9 +136,11 @@ export function describeSounds(
   energies: readonly BandEnergies[],
   sampleRate: number,
 ): MicSound[] {
-  const all = energies.map(findEvents);
-  return all.map(({ energies, loud, loudEnergy }, i): MicSound => {
-    const { hop, hopFrames, columns, energy } = energies;
+  // Energies that lie elsewhere come into memory a file at a time.
+  const all = energies.map((e) => findEvents(energiesHere(e)));
+  return all.map(({ loud, loudEnergy }, i): MicSound => {
+    const here = energiesHere(energies[i]!);
+    const { hop, hopFrames, columns, energy } = here;
     const events = most(loud);
     const shares = energy.map((e) => events.reduce((sum, t) => sum + incomingAt(e, t), 0));
     const total = shares.reduce((a, b) => a + b, 0);
@@ -152,14 +155,14 @@ export function describeSounds(
       });
       return powerToDb(quantile(levels, 0.5) / (other.loudEnergy + 1e-20));
     });
-    const lateness = all.flatMap((other, j) => (j === i ? [] : (latenessOf(all[i]!, other) ?? [])));
-    const quiet = Float32Array.from({ length: columns }, (_, t) => totalAt(energies, t));
+    const lateness = all.flatMap((other, j) => (j === i ? [] : (latenessOf(here, other) ?? [])));
+    const quiet = Float32Array.from({ length: columns }, (_, t) => totalAt(here, t));
     return {
       shares: shares.map((s) => powerToDb(s / (total + 1e-20))),
       decay:
         hop *
         quantile(
-          events.map((t) => decayColumns(energies, t)),
+          events.map((t) => decayColumns(here, t)),
           0.5,
         ),
       rate: loud.length / Math.max(hop, columns * hop),
@@ -169,7 +172,7 @@ export function describeSounds(
       varied: variationOf(energy, events),
       late: lateness.length > 0 ? hop * quantile(lateness, 0.5) : 0,
       hopFrames,
-      floorDb: powerToDb(quantile(Array.from(quiet), 0.1) / (loudEnergy + 1e-20)),
+      floorDb: powerToDb(quantile(quiet, 0.1) / (loudEnergy + 1e-20)),
     };
   });
 }

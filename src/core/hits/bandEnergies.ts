@@ -9,18 +9,29 @@ export const bands = bandEdges.length - 1;
 
 export interface BandEnergies {
   /** Seconds between columns; column t is centred on t * hop. */
-  hop: number;
-  hopFrames: number;
-  columns: number;
+  readonly hop: number;
+  readonly hopFrames: number;
+  readonly columns: number;
   /** Energy [band][column], mean square of the windowed signal in the band. */
-  energy: Float32Array[];
+  readonly energy: readonly Samples[];
 }
+
+/** Energies that lie in memory. */
+export interface EnergiesHere extends BandEnergies {
+  readonly energy: readonly Float32Array[];
+}
+
+/** Energies that may lie elsewhere, brought into memory. */
+export const energiesHere = (e: BandEnergies): EnergiesHere => ({
+  ...e,
+  energy: e.energy.map((x) => x.subarray(0)),
+});
 
 /** Energies by signal, or by the channels whose sum they are of. */
 export type EnergiesBySignal = Map<Samples | readonly Samples[], BandEnergies>;
 
 /** Energy of a signal in six bands every 2.7 ms, from windows of about 10 ms. Errors  as instantiateKernels. */
-export function bandEnergies(x: Samples, sampleRate: number): BandEnergies {
+export function bandEnergies(x: Samples, sampleRate: number): EnergiesHere {
   const hopFrames = Math.round(0.002667 * sampleRate);
   const size = powerOfTwo(0.0088 * sampleRate);
   const columns = Math.floor(x.length / hopFrames);

@@ -3,7 +3,7 @@ import type { Samples } from "../signal/samples";
 import type { Piece } from "../song/song";
 import type { BandEnergies } from "./bandEnergies";
 import { evenExcess } from "./evidence";
-import { askedFor, findInstants, risingColumns, type Rise, type Row } from "./judge/instants";
+import { askedFor, findInstants, risingColumns, type Rises, type Row } from "./judge/instants";
 import { Explained, type ExplainedData, type Source } from "./judge/explained";
 import { StrokePrints } from "./judge/prints";
 import { hopelessLevel, strokeFeatures } from "./judge/strokeFeatures";
@@ -19,7 +19,7 @@ export interface HeardMic {
   role: "main" | "second" | "far";
 }
 
-/** Something that happens in the main mic of a drum: a stroke or bleed. */
+/** Something that happens in the main mic of a drum and may be a stroke: one, or bleed. */
 export interface StrokeEvent {
   /** Start of its transient, s. */
   readonly time: number;
@@ -48,11 +48,11 @@ const hopeless = -14;
 /** Odds beyond these say no more, dB. */
 const surest = 25;
 
-/** What may be a stroke: where, and how likely. */
-interface Candidate {
-  readonly column: number;
-  readonly own: Float64Array;
-  readonly excess: number;
+/** What may be strokes, by instant: where, how likely, and what comes into the source's own row. */
+interface Candidates {
+  readonly columns: Int32Array;
+  readonly excess: Float64Array;
+  readonly own: (i: number) => Float64Array;
 }
 
 /** Attack (0.9 to 6 kHz) over body (120 to 900 Hz) of what comes in, dB; 0 where nothing does. */
@@ -64,59 +64,57 @@ function brightnessOf(own: Float64Array): number {
     : 0;
 }
 
-/** Events of a mic with their starts and peaks. The peak ends where the next event begins. */
+/** Events of a mic that may be strokes, with their starts and peaks. The peak ends where the next event begins. */
 function locate(
   audio: Samples,
   signals: OnsetSignals,
-  candidates: readonly Candidate[],
+  { columns, excess, own }: Candidates,
   hopFrames: number,
   sampleRate: number,
 ): StrokeEvent[] {
   // What is no stroke at any sensitivity needs no exact start.
-  const startOf = (c: Candidate | undefined): number | undefined => {
-    const around = c && c.column * hopFrames;
-    return c && c.excess > hopeless ? findStart(signals, around!, sampleRate) : around;
+  const startOf = (i: number): number | undefined => {
+    if (i === columns.length) return undefined;
+    const around = columns[i]! * hopFrames;
+    return excess[i]! > hopeless ? findStart(signals, around, sampleRate) : around;
   };
   const window = Math.round(peakWithin * sampleRate);
   const shortest = Math.round(0.003 * sampleRate);
-  let following = startOf(candidates[0]);
-  const events = candidates
-    .map((c, i): StrokeEvent => {
-      const at = following!;
-      // Cut out before the next is looked for: the signals are read forwards.
-      const [heard, stroke] = [audio, signals.stroke].map((x) => x.subarray(at, at + window));
-      const next = (following = startOf(candidates[i + 1]));
-      const length = next !== undefined && next - at > shortest ? Math.min(next - at, window) : window;
-      return {
-        time: at / sampleRate,
-        levelDb: gainToDb(peakOf(heard!, 0, length)),
-        peakDb: gainToDb(peakOf(stroke!, 0, length)),
-        brightness: brightnessOf(c.own),
-        excess: c.excess,
-      };
-    })
-    .sort((a, b) => a.time - b.time);
+  let following = startOf(0);
+  const events = Array.from(excess, (odds, i): StrokeEvent => {
+    const at = following!;
+    // Cut out before the next is looked for: the signals are read forwards.
+    const [heard, stroke] = [audio, signals.stroke].map((x) => x.subarray(at, at + window));
+    const next = (following = startOf(i + 1));
+    const length = next !== undefined && next - at > shortest ? Math.min(next - at, window) : window;
+    return {
+      time: at / sampleRate,
+      levelDb: gainToDb(peakOf(heard!, 0, length)),
+      peakDb: gainToDb(peakOf(stroke!, 0, length)),
+      brightness: brightnessOf(own(i)),
+      excess: odds,
+    };
+  }).sort((a, b) => a.time - b.time);
   // Two rises may lead back to one start: then the surer tells.
-  return events.reduce<StrokeEvent[]>((kept, e) => {
+  const single = events.reduce<StrokeEvent[]>((kept, e) => {
     const last = kept[kept.length - 1];
     if (!last || e.time - last.time > sameStart) kept.push(e);
     else if (e.excess > last.excess) kept[kept.length - 1] = e;
     return kept;
   }, []);
+  return single.filter((e) => e.excess > hopeless);
 }
 
 /** What of the events must be kept to decide about them again, with as many digits as matter. */
 export const thinned = (found: PieceEvents): PieceEvents => ({
   ...found,
-  events: found.events
-    .filter((e) => e.excess > hopeless)
-    .map((e) => ({
-      time: Number(e.time.toFixed(6)),
-      levelDb: Number(e.levelDb.toFixed(2)),
-      peakDb: Number(e.peakDb.toFixed(2)),
-      brightness: Number(e.brightness.toFixed(1)),
-      excess: Number(e.excess.toFixed(2)),
-    })),
+  events: found.events.map((e) => ({
+    time: Number(e.time.toFixed(6)),
+    levelDb: Number(e.levelDb.toFixed(2)),
+    peakDb: Number(e.peakDb.toFixed(2)),
+    brightness: Number(e.brightness.toFixed(1)),
+    excess: Number(e.excess.toFixed(2)),
+  })),
 });
 
 /** Odds in dB on the scale of a piece's excess. */
@@ -143,18 +141,18 @@ export function findStrokes({ explained, source, judged, audio, sampleRate }: St
   const features = strokeFeatures(prints, source, hopelessLevel);
   return judged.map((piece): PieceEvents => {
     const odds = strokeOdds(prints, piece, features);
-    const candidates = prints.instants.map(({ column }, i): Candidate => ({
-      column,
-      own: prints.own(i, row),
-      excess: excessOf(piece, odds[i]!),
-    }));
+    const candidates: Candidates = {
+      columns: prints.instants.columns,
+      excess: odds.map((o) => excessOf(piece, o)),
+      own: (i) => prints.own(i, row),
+    };
     return { piece, events: locate(audio, signals, candidates, hopFrames, sampleRate) };
   });
 }
 
 /** Does such tasks, in any order; answers in the order of the asks. `done` is told after each. */
 export interface HitRunner {
-  rises(asks: readonly BandEnergies[]): Promise<Rise[][]>;
+  rises(asks: readonly BandEnergies[]): Promise<Rises[]>;
   strokes(asks: readonly StrokesAsk[], done: (count: number) => void): Promise<PieceEvents[][]>;
 }
 

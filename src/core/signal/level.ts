@@ -39,7 +39,7 @@ export const powerOf = (x: Samples, from = 0, to = x.length): number =>
   to > from ? energyOf(x, from, to) / (to - from) : 0;
 
 /** Value below which the share `q` (0..1) of the values lies, linearly interpolated; NaN for none. */
-export function quantile(values: readonly number[] | Float64Array, q: number): number {
+export function quantile(values: ArrayLike<number>, q: number): number {
   if (values.length === 0) return NaN;
   const sorted = Float64Array.from(values).sort();
   const at = Math.min(1, Math.max(0, q)) * (sorted.length - 1);

@@ -1,5 +1,6 @@
 import { afterAll, describe, expect, test } from "@jest/globals";
 import { runHere } from "../../core/analysis/micTasks";
+import { energiesHere } from "../../core/hits/bandEnergies";
 import { noise } from "../../core/testing/signals";
 import { everyHalfSecond, strokes } from "../../core/testing/strokes";
 import { analysisThreads } from "./threads";
@@ -19,7 +20,7 @@ describe("analysis threads", () => {
     const here = await runHere("energies", energies);
     expect(told).toEqual([1, 2, 3, 4, 5]);
     apart.forEach((a, i) =>
-      a.energy.forEach((e, band) => {
+      energiesHere(a).energy.forEach((e, band) => {
         expect(e.length).toBe(here[i]!.energy[band]!.length);
         expect(e.every((v, t) => v === here[i]!.energy[band]![t])).toBe(true);
       }),

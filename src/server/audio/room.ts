@@ -27,12 +27,16 @@ export async function checkRoomFor(name: string, bytes: number): Promise<void> {
     );
 }
 
-/** Errors  AppError in words before an analysis begins whose decoded audio has no room on the disk. */
+/** What an analysis puts on the disk against the decoded audio: energies, six numbers for every 128 frames or so, are put beside it. */
+const withEnergies = 1.06;
+
+/** Errors  AppError in words before an analysis begins whose decoded audio, so many bytes, has no room on the disk. */
 export async function checkRoomToAnalyse(bytes: number): Promise<void> {
   const { diskFree } = await room();
-  if (bytes + spare > diskFree)
+  const needed = withEnergies * bytes + spare;
+  if (needed > diskFree)
     throw new AppError(
       "too_large",
-      `While this song is analysed its audio lies decoded on the disk: ${gigabytes(bytes + spare)} are needed, and ${gigabytes(diskFree)} are free. Nothing was changed; free some room, then try again.`,
+      `While this song is analysed its audio lies decoded on the disk: ${gigabytes(needed)} are needed, and ${gigabytes(diskFree)} are free. Nothing was changed; free some room, then try again.`,
     );
 }

@@ -35,6 +35,14 @@ test("signals come back as they were written, silent where nothing was; no file 
   expect(() => a.subarray(0, 10)).toThrow("EBADF");
 });
 
+test("what is put away whole, several at once, comes back each as it was", async () => {
+  const spool = await Spool.open();
+  const signals = [noise(3000, 4), noise(1, 5), noise(7000, 6)];
+  const kept = await Promise.all(signals.map((x) => spool.keep(x)));
+  expect(kept.map((x) => x.subarray(0))).toEqual(signals);
+  await spool.close();
+});
+
 test("threads read it like memory", async () => {
   const spool = await Spool.open();
   const x = noise(100_000, 3);

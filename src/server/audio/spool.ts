@@ -44,7 +44,7 @@ export class SpooledSamples implements Samples, SpooledPlace {
 }
 
 /**
- * Decoded audio that memory does not hold, in a file without a name: it goes with the process, however that ends. Silence takes no
+ * Decoded audio, and what is worked out of it by instant, that memory does not hold, in a file without a name: it goes with the process, however that ends. Silence takes no
  * room in it.
  */
 export class Spool {
@@ -66,6 +66,13 @@ export class Spool {
     this.end += frames * frameBytes;
     await this.file.truncate(this.end);
     return new SpooledSamples({ spool: this.file.fd, at, length: frames });
+  }
+  /** Puts a whole signal away; several may be on their way at once. */
+  async keep(x: Float32Array): Promise<SpooledSamples> {
+    const signal = new SpooledSamples({ spool: this.file.fd, at: this.end, length: x.length });
+    this.end += x.byteLength;
+    await this.write(signal, 0, x);
+    return signal;
   }
   /** Writes frames of a signal from its frame `from` on. */
   async write(signal: SpooledSamples, from: number, x: Float32Array): Promise<void> {

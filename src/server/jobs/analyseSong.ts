@@ -3,7 +3,7 @@ import { analyseKit } from "../../core/analysis/analyseKit";
 import type { KnownBefore } from "../../core/analysis/measureFacts";
 import type { FileLook } from "../../core/analysis/lookAtFile";
 import { measureSong } from "../../core/analysis/measureSong";
-import type { EnergiesBySignal } from "../../core/hits/bandEnergies";
+import type { BandEnergies, EnergiesBySignal, EnergiesHere } from "../../core/hits/bandEnergies";
 import type { Samples } from "../../core/signal/samples";
 import { newSong } from "../../core/song/create";
 import { takeAnalysis } from "../../core/analysis/takeAnalysis";
@@ -61,12 +61,12 @@ export async function analyseSong(
       channels: audio[i]!,
       peakDbfs: rows[i]!.audio.peakDbfs,
     }));
-    // A long song's energies are worked out again rather than kept.
-    const energies: EnergiesBySignal | undefined = spool ? undefined : new Map();
+    const energies: EnergiesBySignal = new Map();
     const analysis = await analyseKit(labelled, sampleRate, {
       progress: (share) => job.report(0.15 + 0.6 * share, "finding strokes, phase and beats"),
       run: threads.run,
       energies,
+      keep: spool ? (e) => energiesIn(spool, e) : undefined,
     });
     const looks = (await Promise.all(looking)).flat();
     await takeAnalysed(songId, label, mics, audio, { analysis, known: { looks, energies } }, threads, job);
@@ -75,6 +75,12 @@ export async function analyseSong(
     await spool?.close();
   }
 }
+
+/** Energies put away in a spool. */
+const energiesIn = async (spool: Spool, e: EnergiesHere): Promise<BandEnergies> => ({
+  ...e,
+  energy: await Promise.all(e.energy.map((x) => spool.keep(x))),
+});
 
 /** A spool for so much. Errors  as checkRoomToAnalyse. */
 async function spoolWith(bytes: number): Promise<Spool> {

@@ -1,7 +1,8 @@
 import { bands, usualLevel } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
 import type { Piece } from "../../song/song";
-import type { Instant, Row } from "./instants";
+import type { Instants, Row } from "./instants";
+import { newTable, rowAt, type Table } from "./table";
 
 /** A piece that is struck; one without a mic of its own is heard in the overheads. */
 export type Source = Piece;
@@ -27,7 +28,7 @@ const tail = 0.09;
 export interface ExplainedData {
   readonly pieces: readonly Piece[];
   readonly rows: readonly Row[];
-  readonly instants: readonly Instant[];
+  readonly instants: Instants;
   /** Cymbals without a mic of their own. */
   readonly missing: readonly Piece[];
   /** By row and band: what is heard when nothing is struck, and how much the row says. */
@@ -35,27 +36,27 @@ export interface ExplainedData {
   readonly weights: Float64Array;
   /** Energy of every piece's loud strokes in its own row. */
   readonly loud: readonly number[];
-  /** By instant: nothing about as loud was struck just before. */
-  readonly fresh: readonly boolean[];
+  /** By instant, 1: nothing about as loud was struck just before. */
+  readonly fresh: Uint8Array;
   readonly sources: Source[];
   readonly prints: Float64Array[];
   /** Loudness of every source at every instant, [instant][source]. */
-  readonly loudness: readonly Float64Array[];
+  readonly loudness: Table;
 }
 
 /** Sources with their prints, how loud each is at every instant, and what that explains. */
 export class Explained implements ExplainedData {
   readonly pieces: readonly Piece[];
   readonly rows: readonly Row[];
-  readonly instants: readonly Instant[];
+  readonly instants: Instants;
   readonly missing: readonly Piece[];
   readonly floor: Float64Array;
   readonly weights: Float64Array;
   readonly loud: readonly number[];
-  readonly fresh: readonly boolean[];
+  readonly fresh: Uint8Array;
   readonly sources: Source[];
   readonly prints: Float64Array[];
-  loudness: readonly Float64Array[];
+  loudness: Table;
   /** Rows of the overheads. */
   readonly overheads: readonly number[];
   private readonly foundIn: ReadonlyMap<Source, number>;
@@ -94,8 +95,20 @@ export class Explained implements ExplainedData {
   rowOf(source: Source): number {
     return this.foundIn.get(source) ?? -1;
   }
+  /** Number of instants. */
+  get count(): number {
+    return this.instants.columns.length;
+  }
+  /** What all rows hear at an instant, [row * bands + band]. */
+  heard(i: number): Float64Array {
+    return rowAt(this.instants.heard, i);
+  }
   own(i: number, row: number): Float64Array {
-    return this.instants[i]!.heard.subarray(row * bands, (row + 1) * bands);
+    return this.heard(i).subarray(row * bands, (row + 1) * bands);
+  }
+  /** Loudness of a source at an instant. */
+  loudnessOf(i: number, k: number): number {
+    return this.loudness.values[i * this.loudness.width + k]!;
   }
   /** Energy that comes into a source's own row in its bands. */
   level(i: number, source: Source): number {
@@ -107,45 +120,38 @@ export class Explained implements ExplainedData {
     return this.relatives[p]![i]!;
   }
 
-  /** Forgets what followed from another loudness. */
-  protected forget(): void {
-    this.totals = [];
-  }
-  /** Energies that all sources together bring at every instant, and the floor; worked out as they are asked for. */
-  private totals: (Float64Array | undefined)[] = [];
-  /** The same without one source, where all are worked out for one source after another. */
+  /** Energies that all sources but one bring, and the floor, written into `into`. */
   withoutOne(i: number, one: number, into: Float64Array): Float64Array {
-    const total = (this.totals[i] ??= this.predictedBut(i, -1));
+    this.predictedBut(i, -1, into);
     const print = this.prints[one];
-    if (!print) into.set(total);
-    else {
-      const a = this.loudness[i]![one]!;
-      for (let r = 0; r < into.length; r++) into[r] = Math.max(this.floor[r]!, total[r]! - a * print[r]!);
-    }
+    if (!print) return into;
+    const a = this.loudnessOf(i, one);
+    for (let r = 0; r < into.length; r++) into[r] = Math.max(this.floor[r]!, into[r]! - a * print[r]!);
     return into;
   }
-  /** Energies that all sources but one bring, and the floor. */
-  predictedBut(i: number, but: number): Float64Array {
-    const sum = Float64Array.from(this.floor);
-    const loudness = this.loudness[i];
-    if (loudness)
-      this.prints.forEach((print, k) => {
-        const a = loudness[k]!;
-        if (k === but || a <= 0) return;
-        for (let r = 0; r < sum.length; r++) sum[r]! += a * print[r]!;
-      });
-    return sum;
+  /** The same summed without the one, so that nothing is left of it by rounding. */
+  predictedBut(
+    i: number,
+    but: number,
+    into: Float64Array = new Float64Array(this.floor.length),
+  ): Float64Array {
+    into.set(this.floor);
+    this.prints.forEach((print, k) => {
+      const a = this.loudnessOf(i, k);
+      if (k === but || a <= 0) return;
+      for (let r = 0; r < into.length; r++) into[r]! += a * print[r]!;
+    });
+    return into;
   }
   /** dB by which the bands of a source's own row stand over what the others explain, [band]. */
   over(i: number, source: Source, but = this.sources.indexOf(source)): number[] {
     const row = this.rowOf(source);
-    const loudness = this.loudness[i];
+    const heard = this.heard(i);
     return Array.from({ length: bands }, (_, b) => {
       const r = row * bands + b;
       let predicted = this.floor[r]!;
-      if (loudness)
-        this.prints.forEach((print, k) => (predicted += k === but ? 0 : loudness[k]! * print[r]!));
-      return decibels((this.instants[i]!.heard[r]! + this.floor[r]!) / predicted);
+      this.prints.forEach((print, k) => (predicted += k === but ? 0 : this.loudnessOf(i, k) * print[r]!));
+      return decibels((heard[r]! + this.floor[r]!) / predicted);
     });
   }
   /** The clearest of these: how far the source stands over the others, dB. */
@@ -170,8 +176,12 @@ function ownRows({ pieces, rows, missing }: Basics): Map<Source, number> {
   return found;
 }
 
-const levelIn = ({ heard }: Instant, row: number, source: Source): number =>
-  bandsOf(source).reduce((s, b) => s + heard[row * bands + b]!, 0);
+const levelIn = ({ heard }: Instants, i: number, row: number, source: Source): number =>
+  bandsOf(source).reduce((s, b) => s + heard.values[i * heard.width + row * bands + b]!, 0);
+
+/** One number an instant. */
+const byInstant = ({ columns }: Instants, value: (i: number) => number): Float64Array =>
+  Float64Array.from({ length: columns.length }, (_, i) => value(i));
 
 /** By piece and instant: how loud its own row is against its loud strokes, dB. */
 function relativesOf({
@@ -182,48 +192,51 @@ function relativesOf({
 }: Pick<ExplainedData, "pieces" | "rows" | "instants" | "loud">): Float64Array[] {
   return pieces.map((piece, p) => {
     const row = rows.findIndex((r) => r.main && r.piece === p);
-    return Float64Array.from(instants, (i) => decibels(levelIn(i, row, piece) / (loud[p]! + 1e-30)));
+    return byInstant(instants, (i) => decibels(levelIn(instants, i, row, piece) / (loud[p]! + 1e-30)));
   });
 }
 
-function freshOf({ rows, instants, missing }: Basics, relatives: readonly Float64Array[]): boolean[] {
+function freshOf({ rows, instants, missing }: Basics, relatives: readonly Float64Array[]): Uint8Array {
+  const { columns, heard } = instants;
   const { hop } = rows[0]!.energies;
   const bright = (missing.length === 0 ? [] : overheadsOf(rows)).map((row) => {
-    const levels = instants.map(({ heard }) => decibels(heard[row * bands + 4]! + heard[row * bands + 5]!));
-    const loud = [...levels].sort((a, b) => b - a)[3] ?? 0;
+    const at = (i: number, b: number) => heard.values[i * heard.width + row * bands + b]!;
+    const levels = byInstant(instants, (i) => decibels(at(i, 4) + at(i, 5)));
+    const loud = levels.slice().sort().at(-4) ?? 0;
     return levels.map((v) => v - loud);
   });
-  const strength = instants.map((_, i) =>
-    Math.max(...relatives.map((r) => r[i]!), ...bright.map((b) => b[i]!)),
-  );
-  return instants.map(({ column }, i) => {
-    for (let j = i - 1; j >= 0 && (column - instants[j]!.column) * hop < tail; j--)
-      if (strength[j]! > strength[i]! - 3) return false;
-    return true;
-  });
+  const strength = byInstant(instants, (i) => Math.max(...[...relatives, ...bright].map((r) => r[i]!)));
+  const fresh = new Uint8Array(new SharedArrayBuffer(columns.length)).fill(1);
+  for (let i = 0; i < columns.length; i++)
+    for (let j = i - 1; j >= 0 && (columns[i]! - columns[j]!) * hop < tail; j--)
+      if (strength[j]! > strength[i]! - 3) {
+        fresh[i] = 0;
+        break;
+      }
+  return fresh;
 }
 
 /** What is known of a recording before anything is learnt. */
 export function groundOf(
   pieces: readonly Piece[],
   rows: readonly Row[],
-  instants: readonly Instant[],
+  instants: Instants,
   missing: readonly Piece[],
 ): ExplainedData {
   const floor = new Float64Array(rows.length * bands);
   const weights = new Float64Array(rows.length * bands);
   rows.forEach((r, i) =>
     r.energies.energy.forEach((e, b) => {
-      floor[i * bands + b] = 2 * usualLevel(e, 0.3) + 1e-13;
+      floor[i * bands + b] = 2 * usualLevel(e.subarray(0), 0.3) + 1e-13;
       weights[i * bands + b] = r.main ? 1 : r.piece < 0 ? 0.4 : 0.6;
     }),
   );
   const loud = pieces.map((piece, p) => {
     const row = rows.findIndex((r) => r.main && r.piece === p);
-    const sorted = instants.map((i) => levelIn(i, row, piece)).sort((x, y) => y - x);
-    return sorted[Math.min(3, sorted.length - 1)] ?? 0;
+    const sorted = byInstant(instants, (i) => levelIn(instants, i, row, piece)).sort();
+    return sorted[Math.max(0, sorted.length - 4)] ?? 0;
   });
   const basics = { pieces, rows, instants, missing };
   const fresh = freshOf(basics, relativesOf({ ...basics, loud }));
-  return { ...basics, floor, weights, loud, fresh, sources: [], prints: [], loudness: [] };
+  return { ...basics, floor, weights, loud, fresh, sources: [], prints: [], loudness: newTable(0, 0) };
 }

@@ -1,4 +1,5 @@
 import { bands, incoming, usualLevel, type BandEnergies } from "../bandEnergies";
+import { newTable, type Table } from "./table";
 
 /** One channel by which strokes are told apart: a close mic or an overhead. */
 export interface Row {
@@ -9,11 +10,12 @@ export interface Row {
   readonly energies: BandEnergies;
 }
 
-/** An instant at which something is struck, as every row hears it. */
-export interface Instant {
-  readonly column: number;
-  /** Energy that comes in, [row * bands + band]. */
-  readonly heard: Float64Array;
+/** Instants at which something is struck, as every row hears them. */
+export interface Instants {
+  /** Ascending. */
+  readonly columns: Int32Array;
+  /** Energy that comes in, [instant][row * bands + band]. */
+  readonly heard: Table;
 }
 
 /** Columns within which rises in several mics are one instant: 11 ms. */
@@ -27,7 +29,8 @@ const leastUnder = 45;
 /** Rise of the band that rises most at every column, dB. */
 function risesOf(b: BandEnergies): Float32Array {
   const rise = new Float32Array(b.columns);
-  for (const e of b.energy) {
+  for (const band of b.energy) {
+    const e = band.subarray(0);
     const floor = Math.max(usualLevel(e, 0.2), 1e-13);
     for (let t = 4; t < b.columns; t++) {
       const ratio = (e[t]! + floor) / (Math.max(e[t - 3]!, e[t - 4]!) + floor);
@@ -37,58 +40,82 @@ function risesOf(b: BandEnergies): Float32Array {
   return rise.map((r) => (r > 1 ? 10 * Math.log10(r) : 0));
 }
 
-/** Where a mic's energy rises, and how far, dB. */
-export interface Rise {
-  readonly column: number;
-  readonly rise: number;
+/** Where a mic's energy rises, ascending, and how far, dB. */
+export interface Rises {
+  readonly columns: Int32Array;
+  readonly rises: Float32Array;
 }
 
 /** Columns at which a mic's energy rises sharply in one of its bands, at least 8 ms apart. */
-export function risingColumns(b: BandEnergies): Rise[] {
+export function risingColumns(b: BandEnergies): Rises {
   const rise = risesOf(b);
   const total = new Float32Array(b.columns);
-  for (const e of b.energy) for (let t = 0; t < b.columns; t++) total[t]! += e[t]!;
+  for (const band of b.energy) {
+    const e = band.subarray(0);
+    for (let t = 0; t < b.columns; t++) total[t]! += e[t]!;
+  }
   const least = 10 ** (-leastUnder / 10) * usualLevel(total, 0.995);
   const gap = Math.round(0.008 / b.hop);
-  const found: Rise[] = [];
+  const found: number[] = [];
   for (let t = 4; t < b.columns - 1; t++) {
     if (rise[t]! < leastRise || rise[t]! < rise[t - 1]! || rise[t]! <= rise[t + 1]!) continue;
     if (Math.max(total[t]!, total[t + 1]!, total[t + 2] ?? 0) < least) continue;
     const last = found[found.length - 1];
-    if (last && t - last.column < gap) {
-      if (rise[t]! > last.rise) found[found.length - 1] = { column: t, rise: rise[t]! };
-    } else found.push({ column: t, rise: rise[t]! });
+    if (last !== undefined && t - last < gap) {
+      if (rise[t]! > rise[last]!) found[found.length - 1] = t;
+    } else found.push(t);
   }
-  return found;
+  return { columns: Int32Array.from(found), rises: Float32Array.from(found, (t) => rise[t]!) };
 }
 
 /** What is asked for instants: the main mics, and the overheads where some cymbal has none. */
 export const askedFor = (rows: readonly Row[], overheads: boolean): BandEnergies[] =>
   rows.flatMap((r) => (r.main || (overheads && r.piece < 0) ? [r.energies] : []));
 
-/** Instants at which any mic rises that is asked, and what every row hears then. Shape  found: by mic that is asked. Result ascending. */
-export function findInstants(rows: readonly Row[], found: readonly (readonly Rise[])[]): Instant[] {
-  const rises = found.flat().sort((a, b) => a.column - b.column);
-  const columns: number[] = [];
-  for (let i = 0; i < rises.length;) {
-    let best = rises[i]!;
-    let j = i;
-    for (; j < rises.length && rises[j]!.column - rises[i]!.column < oneInstant; j++)
-      if (rises[j]!.rise > best.rise) best = rises[j]!;
-    columns.push(best.column);
-    i = j;
+/** Rises of all mics in the order of their columns, those of one column in the order of the mics. */
+function* inOrder(found: readonly Rises[]): Generator<{ readonly column: number; readonly rise: number }> {
+  const at = new Int32Array(found.length);
+  for (;;) {
+    let next = -1;
+    let column = Infinity;
+    found.forEach(({ columns }, m) => {
+      const c = columns[at[m]!] ?? Infinity;
+      if (c < column) [next, column] = [m, c];
+    });
+    if (next < 0) return;
+    yield { column, rise: found[next]!.rises[at[next]!++]! };
   }
-  const width = rows.length * bands;
-  // One buffer for all: it is handed to other threads.
-  const all = new Float64Array(columns.length * width);
-  return columns.map((column, n) => {
-    const heard = all.subarray(n * width, (n + 1) * width);
-    rows.forEach(({ energies, piece }, r) =>
-      energies.energy.forEach((e, b) => {
-        heard[r * bands + b] =
-          piece < 0 ? incoming(e, column, -1, 5, held) : incoming(e, column, -2, 4, held);
-      }),
-    );
-    return { column, heard };
-  });
+}
+
+/** Columns of the instants: of rises that follow each other closely, the steepest. */
+function instantColumns(found: readonly Rises[]): Int32Array {
+  const columns: number[] = [];
+  let first = -Infinity;
+  let steepest = 0;
+  for (const { column, rise } of inOrder(found)) {
+    if (column - first >= oneInstant) {
+      columns.push(column);
+      [first, steepest] = [column, rise];
+    } else if (rise > steepest) {
+      columns[columns.length - 1] = column;
+      steepest = rise;
+    }
+  }
+  return Int32Array.from(columns);
+}
+
+/** Instants at which any mic rises that is asked, and what every row hears then. Shape  found: by mic that is asked. */
+export function findInstants(rows: readonly Row[], found: readonly Rises[]): Instants {
+  const columns = instantColumns(found);
+  const heard = newTable(columns.length, rows.length * bands);
+  rows.forEach(({ energies, piece }, r) =>
+    energies.energy.forEach((band, b) => {
+      const e = band.subarray(0);
+      const [from, to] = piece < 0 ? [-1, 5] : [-2, 4];
+      columns.forEach((column, i) => {
+        heard.values[i * heard.width + r * bands + b] = incoming(e, column, from, to, held);
+      });
+    }),
+  );
+  return { columns, heard };
 }

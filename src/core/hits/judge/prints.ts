@@ -4,7 +4,8 @@ import { bands } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
 import { bandsAsked, bandsOf, bestMean, decibels, Explained, groundOf, type Source } from "./explained";
 import { explainer } from "./explainer";
-import type { Instant, Row } from "./instants";
+import type { Instants, Row } from "./instants";
+import { newTable, rowAt, rowsOf } from "./table";
 
 /** Where values fall into two heaps that lie well apart: between them; otherwise 0. */
 function split(values: readonly number[]): number {
@@ -47,13 +48,13 @@ export class StrokePrints extends Explained {
   constructor(
     pieces: readonly Piece[],
     rows: readonly Row[],
-    instants: readonly Instant[],
+    instants: Instants,
     /** Cymbals without a mic of their own. */
     missing: readonly Piece[] = [],
     most = mostLearnt,
   ) {
     super(groundOf(pieces, rows, instants, missing));
-    if (instants.length > most) {
+    if (instants.columns.length > most) {
       this.learnFromParts(most);
       return;
     }
@@ -61,15 +62,23 @@ export class StrokePrints extends Explained {
     this.learnCymbals();
     this.learnFar();
     for (let round = 0; round < 2; round++) this.refine();
-    this.loudness = [];
+    this.loudness = newTable(0, 0);
     this.solve(stepsAtLast);
+  }
+
+  private get all(): number[] {
+    return Array.from({ length: this.count }, (_, i) => i);
   }
 
   /** Prints of a long song are learnt from parts of it, spread over the whole; then all of it is explained by them. */
   private learnFromParts(most: number): void {
-    const stride = this.instants.length / learntParts;
-    const parts = this.instants.filter((_, i) => i % stride < most / learntParts);
-    const learnt = new StrokePrints(this.pieces, this.rows, parts, this.missing, parts.length);
+    const stride = this.count / learntParts;
+    const chosen = this.all.filter((i) => i % stride < most / learntParts);
+    const parts: Instants = {
+      columns: Int32Array.from(chosen, (i) => this.instants.columns[i]!),
+      heard: rowsOf(this.instants.heard, chosen),
+    };
+    const learnt = new StrokePrints(this.pieces, this.rows, parts, this.missing, chosen.length);
     this.sources.push(...learnt.sources);
     this.prints.push(...learnt.prints);
     this.solve(stepsAtLast);
@@ -77,15 +86,17 @@ export class StrokePrints extends Explained {
 
   /** Loudness of all sources at all instants by the prints there are. */
   private solve(steps: number): void {
-    this.forget();
     const explain = explainer(this.floor, this.prints, this.weights);
-    this.loudness = this.instants.map(({ heard }, i) => {
-      const before = this.loudness[i];
+    const loudness = newTable(this.count, this.prints.length);
+    for (let i = 0; i < this.count && this.prints.length > 0; i++) {
+      const heard = this.heard(i);
+      const before = rowAt(this.loudness, i);
       const bounds = this.sources.map((source, k) => this.bounds(heard, source, k));
       const most = Float64Array.from(bounds, ([, high]) => high);
-      const start = Float64Array.from(bounds, ([low, high], k) => Math.min(high, before?.[k] ?? low));
-      return this.prints.length === 0 ? start : explain(heard, start, most, steps);
-    });
+      const start = Float64Array.from(bounds, ([low, high], k) => Math.min(high, before[k] ?? low));
+      rowAt(loudness, i).set(explain(heard, start, most, steps));
+    }
+    this.loudness = loudness;
   }
   /** What its own row hears bounds how loud a source can be: by the band that hears least of it, and by the middle one. */
   private bounds(heard: Float64Array, source: Source, k: number): [number, number] {
@@ -110,7 +121,7 @@ export class StrokePrints extends Explained {
   private learn(source: Source, chosen: readonly number[], but?: number): Float64Array | null {
     const row = this.rowOf(source);
     const parts = chosen.flatMap((i) => {
-      const { heard: all } = this.instants[i]!;
+      const all = this.heard(i);
       const others = but === undefined ? null : this.predictedBut(i, but);
       const heard = others ? all.map((v, r) => Math.max(0.05 * v, v + this.floor[r]! - others[r]!)) : all;
       const sum = bandsOf(source).reduce((s, b) => s + heard[row * bands + b]!, 0);
@@ -141,7 +152,7 @@ export class StrokePrints extends Explained {
 
   private learnShells(): void {
     const shells = this.pieces.flatMap((piece, p) => (isShell(piece) ? [p] : []));
-    const all = this.instants.map((_, i) => i);
+    const { all } = this;
     const purity = (i: number, p: number, among: readonly number[]) =>
       this.relative(i, p) - Math.max(-60, ...among.filter((q) => q !== p).map((q) => this.relative(i, q)));
     const first = shells.filter((p) => this.pieces[p] === "kick" || this.pieces[p] === "snare");
@@ -206,12 +217,12 @@ export class StrokePrints extends Explained {
     const predicted = this.predictedBut(i, -1);
     return bandsOf(piece).reduce((s, b) => {
       const r = row * bands + b;
-      return s + Math.max(0, this.instants[i]!.heard[r]! + this.floor[r]! - predicted[r]!);
+      return s + Math.max(0, this.heard(i)[r]! + this.floor[r]! - predicted[r]!);
     }, 0);
   }
   private learnCymbals(): void {
     const cymbals = this.pieces.filter(isCymbal);
-    const all = this.instants.map((_, i) => i);
+    const { all } = this;
     // Mics are recorded at any gain: how they hear the shells tells what is loud in them.
     const gainDb = new Map(
       cymbals.map((piece) => {
@@ -253,14 +264,13 @@ export class StrokePrints extends Explained {
       Math.min(
         ...[4, 5].map((b) =>
           decibels(
-            (this.instants[i]!.heard[row * bands + b]! + this.floor[row * bands + b]!) /
-              predicted[row * bands + b]!,
+            (this.heard(i)[row * bands + b]! + this.floor[row * bands + b]!) / predicted[row * bands + b]!,
           ),
         ),
       );
     const level = (i: number) =>
       overheads.reduce((s, row) => s + this.own(i, row)[4]! + this.own(i, row)[5]!, 0);
-    const clear = this.instants.flatMap((_, i) => {
+    const clear = this.all.flatMap((i) => {
       const predicted = this.fresh[i] ? this.predictedBut(i, -1) : null;
       return predicted && overheads.some((row) => over(i, row, predicted) > clearFar) ? [i] : [];
     });
@@ -274,9 +284,9 @@ export class StrokePrints extends Explained {
   private refine(): void {
     const next = this.sources.map((source, k) => {
       const row = this.rowOf(source);
-      const strong = [...this.loudness.map((a) => a[k]!)].sort((x, y) => y - x)[5] ?? 0;
-      const chosen = this.instants.flatMap((_, i) => {
-        const own = this.loudness[i]![k]!;
+      const strong = this.all.map((i) => this.loudnessOf(i, k)).sort((x, y) => y - x)[5] ?? 0;
+      const chosen = this.all.flatMap((i) => {
+        const own = this.loudnessOf(i, k);
         if (!this.fresh[i] || own < 0.03 * strong) return [];
         const predicted = this.predictedBut(i, k);
         const over = bandsOf(source).map((b) =>

@@ -1,5 +1,5 @@
 import { quantile } from "../../signal/level";
-import { bands, incoming, type BandEnergies } from "../bandEnergies";
+import { bands, incoming, type EnergiesHere } from "../bandEnergies";
 
 /** When the ring of a cymbal is heard behind its stroke, and what it is compared with before, s. */
 const soon = [0.05, 0.15] as const;
@@ -26,7 +26,7 @@ export const ringNames = ["soon4", "soon5", "late4", "late5", "choke4", "choke5"
  * How much louder two bands of cymbals stay behind an instant than before it, how far they sink against the stroke itself, and how
  * the bands that come in compare. A crash rings for seconds, a closed hat is over at once, drums leave nothing here.
  */
-export function ringing({ energy, hop }: BandEnergies, column: number): number[] {
+export function ringing({ energy, hop }: EnergiesHere, column: number): number[] {
   const [rises, lates, chokes]: [number[], number[], number[]] = [[], [], []];
   for (const b of [bands - 2, bands - 1]) {
     const e = energy[b]!;

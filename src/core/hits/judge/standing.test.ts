@@ -4,15 +4,15 @@ import { bands } from "../bandEnergies";
 import { Explained } from "./explained";
 import type { Row } from "./instants";
 import { markStanding } from "./standing";
+import { newTable, rowAt } from "./table";
 
 const energies = { hop: 0.002667, hopFrames: 128, columns: 10000, energy: [] };
 const rows: Row[] = [0, 1].map((piece) => ({ piece, main: true, energies }));
 /** A song in which only the kick is struck, so many times. */
 const kicks = (count: number): Explained => {
-  const instants = Array.from({ length: count }, (_, i) => ({
-    column: 100 * i,
-    heard: new Float64Array(2 * bands).fill(1, 0, bands),
-  }));
+  const heard = newTable(count, 2 * bands);
+  for (let i = 0; i < count; i++) rowAt(heard, i).fill(1, 0, bands);
+  const instants = { columns: Int32Array.from({ length: count }, (_, i) => 100 * i), heard };
   const ground = new Float64Array(2 * bands).fill(1e-9);
   return new Explained({
     pieces: ["kick", "snare"],
@@ -22,10 +22,10 @@ const kicks = (count: number): Explained => {
     floor: ground,
     weights: ground,
     loud: [bands, bands],
-    fresh: [],
+    fresh: new Uint8Array(count),
     sources: [],
     prints: [],
-    loudness: [],
+    loudness: newTable(0, 0),
   });
 };
 /** How far one value stands out of others that differ by `spread`. */

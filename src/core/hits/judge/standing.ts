@@ -9,7 +9,7 @@ const leastSpread = 0.7;
 
 /** By instant: index of the other piece that is loudest against its own loud strokes; -1: none is struck. */
 const leadersOf = (prints: Explained, source: Source): number[] =>
-  prints.instants.map((_, i) => {
+  Array.from({ length: prints.count }, (_, i) => {
     let best = -1;
     let loudest = leads;
     prints.pieces.forEach((piece, p) => {

@@ -1,5 +1,5 @@
 import { isShell, type Piece } from "../../song/song";
-import { bands } from "../bandEnergies";
+import { bands, energiesHere } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
 import { bestMean, decibels, type Explained, type Source } from "./explained";
 import { ringing, ringNames } from "./ringing";
@@ -108,21 +108,21 @@ function explain(
 
 /** Loudest of the source just before an instant, a little before, and just behind, against it; dB. */
 function aroundInstant(
-  { instants }: Explained,
-  acts: readonly number[],
+  { instants: { columns } }: Explained,
+  acts: ArrayLike<number>,
   i: number,
   hop: number,
 ): [before: number, lately: number, behind: number] {
-  const { column } = instants[i]!;
+  const column = columns[i]!;
   const against = (j: number): number => decibels(acts[j]! / (acts[i]! + 1e-20));
   let [before, lately, behind] = [-60, -60, -60];
   for (let j = i - 1; j >= 0; j--) {
-    const ago = (column - instants[j]!.column) * hop;
+    const ago = (column - columns[j]!) * hop;
     if (ago >= 0.16) break;
     if (ago < 0.05) before = Math.max(before, against(j));
     else lately = Math.max(lately, against(j));
   }
-  for (let j = i + 1; j < instants.length && (instants[j]!.column - column) * hop < 0.05; j++)
+  for (let j = i + 1; j < columns.length && (columns[j]! - column) * hop < 0.05; j++)
     behind = Math.max(behind, against(j));
   return [before, lately, behind];
 }
@@ -142,12 +142,15 @@ function ringsOf(prints: Explained, source: Source, row: number): (i: number) =>
   const silent = ringNames.map(() => 0);
   if (!isCymbal(source)) return () => silent;
   const { pieces, instants, rows, overheads } = prints;
+  const energies = new Map(
+    (pieces.includes(source) ? [row] : overheads).map((n) => [n, energiesHere(rows[n]!.energies)]),
+  );
   return (i) => {
     const loudestFar = (n: number) => prints.own(i, n)[4]! + prints.own(i, n)[5]!;
     const heardIn = pieces.includes(source)
       ? row
       : overheads.reduce((a, b) => (loudestFar(b) > loudestFar(a) ? b : a));
-    return ringing(rows[heardIn]!.energies, instants[i]!.column).map((v) => clip(v, -40, 40));
+    return ringing(energies.get(heardIn)!, instants.columns[i]!).map((v) => clip(v, -40, 40));
   };
 }
 
@@ -157,13 +160,15 @@ function ringsOf(prints: Explained, source: Source, row: number): (i: number) =>
  *         loud strokes. The rhythm is filled in later (`addRhythm`).
  */
 export function strokeFeatures(prints: Explained, source: Source, least = -Infinity): Float64Array[] {
-  const { pieces, instants, rows, floor } = prints;
+  const { pieces, rows, floor } = prints;
+  const every = (value: (i: number) => number) =>
+    Float64Array.from({ length: prints.count }, (_, i) => value(i));
   const k = prints.sources.indexOf(source);
   const row = prints.rowOf(source);
-  const levels = instants.map((_, i) => prints.level(i, source));
-  const loud = [...levels].sort((a, b) => b - a)[3] ?? 0;
-  const acts = instants.map((_, i) => (k < 0 ? 0 : prints.loudness[i]![k]!));
-  const strong = [...acts].sort((a, b) => b - a)[5] ?? 0;
+  const levels = every((i) => prints.level(i, source));
+  const loud = levels.slice().sort().at(-4) ?? 0;
+  const acts = every((i) => (k < 0 ? 0 : prints.loudnessOf(i, k)));
+  const strong = acts.slice().sort().at(-6) ?? 0;
   const { hop } = rows[row]!.energies;
   const print = k < 0 ? null : prints.prints[k]!;
   const rings = ringsOf(prints, source, row);
@@ -172,7 +177,8 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
   );
   const others = pieces.map((piece) => (piece === source ? [] : groupsOf(piece)));
-  const features = instants.map(({ heard }, i) => {
+  const features = Array.from({ length: prints.count }, (_, i) => {
+    const heard = prints.heard(i);
     const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
     if (level < least) return nothing;
     const overAt = (r: number): number => decibels((heard[r]! + floor[r]!) / without[r]!);

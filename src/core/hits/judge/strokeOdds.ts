@@ -64,7 +64,7 @@ export function strokeOdds(
 ): Float64Array {
   const { first, second } = by[familyOf(piece, prints.pieces.includes(piece))];
   const { hop } = prints.rows[0]!.energies;
-  const times = prints.instants.map((x) => x.column * hop);
+  const times = Array.from(prints.instants.columns, (column) => column * hop);
   addRhythm(
     features,
     times,
