@@ -1,3 +1,5 @@
+import { timesOf } from "../hits/times";
+import { anyBetween } from "../signal/ascending";
 import { heardStrokes } from "../blend/heardStrokes";
 import { measureLowEnd } from "../shape/measureLowEnd";
 import { measureRing } from "../shape/measureRing";
@@ -27,9 +29,8 @@ export function levelsIn(
   const peak = (h: Hit) =>
     gainToDb(peakOf(x, Math.round((h.time - 0.001) * sampleRate), Math.round((h.time + 0.014) * sampleRate)));
   const own = hits.filter((h) => h.piece === piece);
-  const bleed = hits.filter(
-    (h) => h.piece !== piece && !own.some((o) => h.time - o.time > -0.03 && h.time - o.time < 0.12),
-  );
+  const times = timesOf(own);
+  const bleed = hits.filter((h) => h.piece !== piece && !anyBetween(times, h.time - 0.12, h.time + 0.03));
   return {
     hits: own.filter((h) => !h.ghost).map(peak),
     ghosts: own.filter((h) => h.ghost).map(peak),

@@ -1,3 +1,5 @@
+import { timesOf } from "../hits/times";
+import { anyBetween } from "../signal/ascending";
 import { estimateDelay, type DelayEstimate, type DelayRange } from "../align/delays";
 import { measureDrift } from "../align/drift";
 import { farPieces, isDrum, mainMic, type Hit, type Piece, type Place } from "../song/song";
@@ -25,8 +27,10 @@ const roomRange: DelayRange = { from: -0.003, to: 0.04 };
 /** Loud strokes of a drum that no stroke of another drum falls on, spread over the song; frames. */
 export function clearStrokes(hits: readonly Hit[], piece: Piece, sampleRate: number): number[] {
   const own = hits.filter((h) => h.piece === piece && !h.ghost);
-  const others = hits.filter((h) => h.piece !== piece && !h.ghost && h.piece !== "hat" && h.piece !== "ride");
-  const clear = own.filter((h) => !others.some((o) => Math.abs(o.time - h.time) < 0.03));
+  const others = timesOf(
+    hits.filter((h) => h.piece !== piece && !h.ghost && h.piece !== "hat" && h.piece !== "ride"),
+  );
+  const clear = own.filter((h) => !anyBetween(others, h.time - 0.03, h.time + 0.03));
   const chosen = clear.length >= Math.min(8, own.length) ? clear : own;
   const every = Math.max(1, chosen.length / strokesForDelay);
   const spread: number[] = [];

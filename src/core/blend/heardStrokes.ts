@@ -1,3 +1,5 @@
+import { timesOf } from "../hits/times";
+import { anyBetween } from "../signal/ascending";
 import type { HeardStrokes } from "../facts/heardStrokes";
 import { spreadOver } from "../hits/snippets";
 import { strokeLevel } from "../shape/strokeLoudness";
@@ -14,8 +16,10 @@ const most = 60;
 /** Main strokes of a drum that are alone, else those that no other shell comes near, else all; at most `most`, spread over the song. */
 export function aloneStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
   const own = hits.filter((h) => h.piece === piece && !h.ghost);
-  const awayFrom = (others: readonly Hit[]) =>
-    own.filter((h) => !others.some((o) => o.time > h.time - clear.before && o.time < h.time + clear.behind));
+  const awayFrom = (others: readonly Hit[]) => {
+    const times = timesOf(others);
+    return own.filter((h) => !anyBetween(times, h.time - clear.before, h.time + clear.behind));
+  };
   const others = hits.filter((h) => h.piece !== piece);
   const found = [awayFrom(others), awayFrom(others.filter((o) => isShell(o.piece)))];
   const kept = found.find((strokes) => strokes.length >= fewest) ?? own;

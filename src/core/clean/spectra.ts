@@ -1,3 +1,5 @@
+import { timesOf } from "../hits/times";
+import { anyBetween } from "../signal/ascending";
 import { cutSnippets, spreadOver } from "../hits/snippets";
 import { averageSpectrum, type LevelCurve } from "../measure/spectrum";
 import { isShell, type Hit, type Piece } from "../song/song";
@@ -32,12 +34,10 @@ const shortest = 0.2;
 
 /** Instants of other drums' strokes that no stroke of these drums covers, s; where there are few, its tail may reach into them. */
 export function bleedTimes(hits: readonly Hit[], ...pieces: readonly Piece[]): number[] {
-  const own = hits.filter((h) => pieces.includes(h.piece)).map((h) => h.time);
+  const own = timesOf(hits.filter((h) => pieces.includes(h.piece)));
   const clearOf = (seconds: number) =>
     hits
-      .filter(
-        (h) => !pieces.includes(h.piece) && !own.some((o) => h.time - o > -0.14 && h.time - o < seconds),
-      )
+      .filter((h) => !pieces.includes(h.piece) && !anyBetween(own, h.time - seconds, h.time + 0.14))
       .map((h) => h.time);
   const clear = clearOf(Math.max(0, ...pieces.map(covers)));
   return clear.length >= enoughEvents ? clear : clearOf(shortest);

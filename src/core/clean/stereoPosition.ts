@@ -1,3 +1,5 @@
+import { timesOf } from "../hits/times";
+import { anyBetween } from "../signal/ascending";
 import { cancelStretch } from "./cancelStretch";
 import { processChain } from "../engine/processChain";
 import { spreadOver } from "../hits/snippets";
@@ -36,10 +38,10 @@ export interface CymbalPlace {
 
 /** Strokes at which cymbals are looked at, spread over the song: as far as possible those that fall on no shell's. */
 export function cymbalStrokes(hits: readonly Hit[]): Hit[] {
-  const shells = hits.filter((h) => isShell(h.piece) && !h.ghost).map((h) => h.time);
+  const shells = timesOf(hits.filter((h) => isShell(h.piece) && !h.ghost));
   return cymbals.flatMap((piece) => {
     const own = hits.filter((h) => h.piece === piece && h.time > readBefore);
-    const clear = own.filter((h) => !shells.some((t) => Math.abs(t - h.time) < clearOf));
+    const clear = own.filter((h) => !anyBetween(shells, h.time - clearOf, h.time + clearOf));
     const used = clear.length >= 3 ? clear : own;
     return spreadOver(used, strokesEach);
   });
@@ -190,9 +192,9 @@ const turnedFrom = 0.1;
 
 /** Strokes of a tom that fall on no other shell's, spread over the song. */
 function tomStrokes(hits: readonly Hit[], piece: Piece): Hit[] {
-  const others = hits.filter((h) => isShell(h.piece) && h.piece !== piece).map((h) => h.time);
+  const others = timesOf(hits.filter((h) => isShell(h.piece) && h.piece !== piece));
   const own = hits.filter(
-    (h) => h.piece === piece && !h.ghost && !others.some((t) => Math.abs(t - h.time) < clearOf),
+    (h) => h.piece === piece && !h.ghost && !anyBetween(others, h.time - clearOf, h.time + clearOf),
   );
   return spreadOver(own, strokesEach);
 }

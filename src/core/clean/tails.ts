@@ -1,3 +1,4 @@
+import { firstAbove } from "../signal/ascending";
 import type { Opening, Tails } from "../facts/tails";
 import { bandEdges, bands, type EnergiesHere } from "../hits/bandEnergies";
 import { median } from "../signal/level";
@@ -26,13 +27,13 @@ interface Picture {
 function pictureOf(e: EnergiesHere, mains: readonly number[], all: readonly number[]): Picture | null {
   const columns = Math.round(longest / e.hop);
   const column = (t: number) => Math.round(t / e.hop);
-  const nextAfter = (t: number) => all.find((x) => x > t + 0.001) ?? Infinity;
   const used = mains.filter((t) => column(t) + columns < e.columns);
   if (used.length < fewestStrokes) return null;
+  const next = used.map((t) => all[firstAbove(all, t + 0.001)] ?? Infinity);
   const after = Array.from({ length: bands }, () => new Float64Array(columns));
   const list: number[] = [];
   for (let c = 0; c < columns; c++) {
-    const open = used.filter((t) => nextAfter(t) > t + c * e.hop + beforeNext);
+    const open = used.filter((t, i) => next[i]! > t + c * e.hop + beforeNext);
     for (let b = 0; b < bands; b++) {
       list.length = 0;
       for (const t of open) list.push(e.energy[b]![column(t) + c]!);
@@ -42,12 +43,12 @@ function pictureOf(e: EnergiesHere, mains: readonly number[], all: readonly numb
   }
   const between = new Float64Array(bands);
   let count = 0;
-  let next = 0;
+  let coming = 0;
   for (let c = 0; c < e.columns; c++) {
     const t = c * e.hop;
-    while (next < all.length && all[next]! <= t + beforeNext) next++;
-    const last = next > 0 ? all[next - 1]! : -Infinity;
-    if (t - last < clearOf || (all[next] ?? Infinity) - t < beforeNext) continue;
+    while (coming < all.length && all[coming]! <= t + beforeNext) coming++;
+    const last = coming > 0 ? all[coming - 1]! : -Infinity;
+    if (t - last < clearOf || (all[coming] ?? Infinity) - t < beforeNext) continue;
     for (let b = 0; b < bands; b++) between[b]! += e.energy[b]![c]!;
     count++;
   }

@@ -1,3 +1,4 @@
+import { firstAbove } from "../signal/ascending";
 import type { Treatment, Verdict } from "../facts/treatment";
 import { decayTime } from "../measure/decay";
 import { processChain } from "../engine/processChain";
@@ -95,7 +96,7 @@ function decaysOf(
   sampleRate: number,
 ): { starts: readonly number[]; steps: number } {
   const all = [...mains, ...ghosts].sort((a, b) => a - b);
-  const gapOf = (f: number) => ((all.find((o) => o > f + 1) ?? Infinity) - f) / sampleRate;
+  const gapOf = (f: number) => ((all[firstAbove(all, f + 1)] ?? Infinity) - f) / sampleRate;
   const gaps = mains.map(gapOf);
   const usual = gaps.length > 0 ? quantile(gaps, shortGaps) : 0;
   const length = Math.min(decayRange[1], Math.max(decayRange[0], usual - 0.01));

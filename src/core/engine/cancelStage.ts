@@ -1,3 +1,4 @@
+import { firstFrom } from "../signal/ascending";
 import { Looks, looksAtOnce } from "../bleed/looks";
 import { Separation } from "../bleed/separate";
 import { laneFrames } from "../lanes/laneMemory";
@@ -266,7 +267,7 @@ export class CancelStage {
     const { size } = this.looks;
     for (let k = 0; k < sources.length; k++) {
       const reach = soundsFor(sources[k]!) * this.sampleRate;
-      const last = lastBefore(this.strokes[k]!, end);
+      const last = firstFrom(this.strokes[k]!, end) - 1;
       const ago = last < 0 ? Infinity : (end - size - this.strokes[k]![last]!) / this.sampleRate;
       this.exponents[k] =
         ago < strokeLasts
@@ -347,16 +348,4 @@ export class CancelStage {
     t.made = true;
     t.reductionDb = 10 * Math.log10(before / Math.max(after, 1e-30));
   }
-}
-
-/** Index of the last of ascending frames before `frame`; -1: none. */
-function lastBefore(frames: Float64Array, frame: number): number {
-  let low = 0;
-  let high = frames.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (frames[middle]! < frame) low = middle + 1;
-    else high = middle;
-  }
-  return low - 1;
 }

@@ -1,3 +1,4 @@
+import { firstAbove } from "../signal/ascending";
 import type { Tempo } from "../song/song";
 
 /** Where a stretch of bars of one meter begins. */
@@ -50,16 +51,8 @@ export function barOf(tempo: Tempo, index: number): BarBeat {
 }
 
 /** Index of the last beat at or before an instant; -1 before the first. */
-export function beatAt(beats: readonly number[], seconds: number): number {
-  let low = 0;
-  let high = beats.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (beats[middle]! <= seconds + 1e-6) low = middle + 1;
-    else high = middle;
-  }
-  return low - 1;
-}
+export const beatAt = (beats: readonly number[], seconds: number): number =>
+  firstAbove(beats, seconds + 1e-6) - 1;
 
 /** Bar and beat of an instant, counted from 1, as "12.3"; before the first beat "0.0". */
 export function barAt(tempo: Tempo, seconds: number): string {

@@ -1,3 +1,4 @@
+import { anyBetween, firstAbove } from "../signal/ascending";
 import { spreadOver } from "../hits/snippets";
 import { bandPower, powerOfTwo, RealFft } from "../signal/fft";
 import { dbToGain, gainToDb, median, peakOf, powerOf, powerToDb, quantile } from "../signal/level";
@@ -61,7 +62,7 @@ export function captureOneShots(
   const usual = strokes.length > 0 ? median(strokes.map((h) => h.levelDb)) : 0;
   const beyond = heardElsewhere(x, others, strokes, restingTimes(hits, ownTimes, drum), sampleRate);
   const candidates = strokes.flatMap((h, i): CapturedShot[] => {
-    const next = ownTimes.find((t) => t > h.time + 0.001) ?? Infinity;
+    const next = ownTimes[firstAbove(ownTimes, h.time + 0.001)] ?? Infinity;
     const length = Math.min(longestSeconds, next - h.time - 2 * leadSeconds, seconds - h.time);
     if (length < leastSeconds || h.time < leadSeconds || h.levelDb < usual - softest) return [];
     const before = ownTimes.filter((t) => t < h.time && h.time - t < leastSeconds);
@@ -151,7 +152,7 @@ const enoughTimes = 8;
 function restingTimes(hits: readonly Hit[], own: readonly number[], drum: Piece): number[] {
   const others = hits.filter((h) => h.piece !== drum).map((h) => h.time);
   const after = (rest: number) =>
-    others.filter((time) => !own.some((t) => t > time - rest && t < time + judgedSeconds));
+    others.filter((time) => !anyBetween(own, time - rest, time + judgedSeconds));
   const found = rests.map(after).find((times) => times.length >= enoughTimes) ?? after(rests.at(-1)!);
   return spreadOver(found, comparedStrokes);
 }

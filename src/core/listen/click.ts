@@ -1,3 +1,5 @@
+import { firstAbove } from "../signal/ascending";
+
 /** Length of one click, s. */
 const clickSeconds = 0.03;
 
@@ -31,15 +33,7 @@ export class ClickTrack {
   }
   /** Index of the first beat whose click still sounds at a frame. */
   private first(position: number): number {
-    const from = position - this.sounds[0].length;
-    let low = 0;
-    let high = this.beats.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.beats[middle]! <= from) low = middle + 1;
-      else high = middle;
-    }
-    return low;
+    return firstAbove(this.beats, position - this.sounds[0].length);
   }
   /** Adds the clicks that sound in [position, position + frames) to both channels. */
   add(y: readonly Float32Array[], frames: number, position: number): void {

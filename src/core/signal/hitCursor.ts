@@ -1,3 +1,5 @@
+import { firstAbove } from "./ascending";
+
 /**
  * Says from which instant on and how long a hit holds something open: walks along the ascending hits of a stream
  * without allocating. A jump of the playhead finds its place again by halving.
@@ -14,20 +16,9 @@ export class HitCursor {
   /** Index of the latest hit at or before `position`, or -1. */
   latestIndex(hits: Float64Array, position: number): number {
     if (this.last > position || this.next > hits.length) this.next = 0;
-    if (this.next === 0 && hits.length > 8) this.next = lowerBound(hits, position);
+    if (this.next === 0 && hits.length > 8) this.next = firstAbove(hits, position);
     while (this.next < hits.length && hits[this.next]! <= position) this.next++;
     this.last = position;
     return this.next - 1;
   }
-}
-
-function lowerBound(values: Float64Array, wanted: number): number {
-  let low = 0;
-  let high = values.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle]! <= wanted) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }

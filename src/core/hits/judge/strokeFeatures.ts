@@ -1,3 +1,4 @@
+import { firstFrom } from "../../signal/ascending";
 import { isShell, type Piece } from "../../song/song";
 import { bands, energiesHere } from "../bandEnergies";
 import { isCymbal } from "../ownBands";
@@ -239,14 +240,9 @@ export function addRhythm(
 ): void {
   /** Likeliest stroke near a time. */
   const near = (t: number): number => {
-    let [low, high] = [0, times.length];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (times[middle]! < t - loose) low = middle + 1;
-      else high = middle;
-    }
     let best = 0;
-    for (let j = low; j < times.length && times[j]! <= t + loose; j++) best = Math.max(best, probable[j]!);
+    for (let j = firstFrom(times, t - loose); j < times.length && times[j]! <= t + loose; j++)
+      best = Math.max(best, probable[j]!);
     return best;
   };
   times.forEach((t, i) => {
