@@ -93,6 +93,16 @@ test("bars, the section and one stroke can be looped; a section can be made of t
   await page.waitForTimeout(6000);
   const { position } = await capture(page, 128);
   expect(position).toBeLessThan(4 * rate); // a bar at 100 bpm is 2.4 s
+  // Behind the loop it plays on and stops at the end of the song; from there it begins anew with the loop.
+  const { song: whole } = await readSong(page.request, /songs\/([^/?#]+)/.exec(page.url())![1]!);
+  await page.evaluate(
+    (frame) => (window as unknown as { jubo: Hook }).jubo.seek(frame),
+    Math.max(...whole.mics.map((m) => m.start + m.frames)) - rate,
+  );
+  await expect.poll(async () => (await nextState(page)).playing).toBe(false);
+  expect((await nextState(page)).starved).toBe(0);
+  await play(page);
+  expect((await capture(page, 128)).position).toBeLessThan(4 * rate);
   await page.keyboard.press(" ");
   await page.getByRole("button", { name: "What to loop" }).click();
   await page.getByRole("textbox", { name: "Name of the section" }).fill(name);

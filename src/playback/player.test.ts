@@ -220,6 +220,26 @@ describe("where it plays", () => {
     await player.play();
     expect(seeks().at(-1)).toMatchObject({ position: 0 });
   });
+  test("behind a loop it plays on to the end of the song, stops there, and begins anew with the loop", async () => {
+    const { player } = open();
+    await player.play();
+    player.setLoop({ from: 10_000, to: 20_000 });
+    player.seek(40_000);
+    at(song.frames - 1);
+    expect(player.playing).toBe(true);
+    at(song.frames + 128);
+    expect(player.playing).toBe(false);
+    await player.play();
+    expect(player.playing).toBe(true);
+    expect(seeks().at(-1)).toMatchObject({ position: 10_000 });
+  });
+  test("a loop up to the end of the song goes round, though its last block reaches beyond", async () => {
+    const { player } = open();
+    await player.play();
+    player.setLoop({ from: song.frames - 1000, to: song.frames });
+    at(song.frames + 60);
+    expect(player.playing).toBe(true);
+  });
   test("stretches end where the stream says that the last one ends", async () => {
     const { player } = open();
     player.setStretches([

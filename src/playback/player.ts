@@ -1,3 +1,4 @@
+import { blockFrames } from "../core/engine/engine";
 import { plainListening, type Comparison, type Listening } from "../core/listen/listening";
 import type { Operation } from "../core/song/operations";
 import { readingsOf, sameReadings, type Reading } from "../core/engine/oneShots/readings";
@@ -148,9 +149,13 @@ export class Player {
     if (!state || state.generation !== this.generation) return; // from before a jump
     if (this.playing) this.position = state.position;
     this.events.state(state);
-    if (!this.playing) return;
-    const end = this.ending?.generation === this.generation ? this.ending.frame : this.song.frames;
-    if ((!this.stretches || this.ending) && state.position >= end) this.stop();
+    if (this.playing && state.position >= this.end) this.stop();
+  }
+  /** Frame at which it stops by itself. */
+  private get end(): number {
+    if (this.ending?.generation === this.generation) return this.ending.frame;
+    // Behind a loop the song plays on to its end; a loop that reaches it is brought to whole blocks.
+    return this.song.frames + (this.stretches ? blockFrames : 0);
   }
 
   private hearEngine(message: FromEngine): void {
@@ -239,7 +244,7 @@ export class Player {
   async play(countIn: CountIn | null = null): Promise<void> {
     this.playing = true;
     this.still = 0;
-    if (!this.stretches && this.position >= this.song.frames - 1) this.seek(0);
+    if (this.position >= this.song.frames - 1) this.seek(this.stretches?.[0]?.from ?? 0);
     await this.open();
     await this.context!.resume();
     if (this.playing) this.toEngine({ type: "play", on: true, countIn });

@@ -20,14 +20,14 @@ export async function upload(song: string, list: Iterable<Take>): Promise<void> 
   const rest = list[Symbol.iterator]();
   const one = async () => {
     for (let next = rest.next(); !next.done; next = rest.next()) {
-      const { name, data } = next.value;
+      const { name, bytes } = next.value;
       const { id } = await post<{ id: string }>(`/api/songs/${song}/uploads`, {
         name,
-        bytes: data.length,
+        bytes,
         mark: "bench",
       });
-      for (let at = 0; at < data.length; at += partBytes) {
-        const body = new Blob([data.subarray(at, at + partBytes) as Uint8Array<ArrayBuffer>]);
+      for (let at = 0; at < bytes; at += partBytes) {
+        const body = next.value.part(at, at + partBytes);
         const response = await fetch(`${base}/api/uploads/${id}?from=${at}`, { method: "PUT", body });
         if (!response.ok) throw new Error(await response.text());
       }

@@ -168,6 +168,7 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
   const row = prints.rowOf(source);
   const levels = every((i) => prints.level(i, source));
   const loud = levels.slice().sort().at(-4) ?? 0;
+  const levelAt = (i: number) => clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
   const acts = every((i) => (k < 0 ? 0 : prints.loudnessOf(i, k)));
   const strong = acts.slice().sort().at(-6) ?? 0;
   const { hop } = rows[row]!.energies;
@@ -178,10 +179,14 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     n !== row && r.piece >= 0 && pieces[r.piece] === source ? [n] : [],
   );
   const others = pieces.map((piece) => (piece === source ? [] : groupsOf(piece)));
+  // One piece of memory for all rows: of its own each would take twice as much.
+  const store = new Float64Array(featureCount * every(levelAt).filter((v) => v >= least).length);
+  let used = 0;
   const features = Array.from({ length: prints.count }, (_, i) => {
     const heard = prints.heard(i);
-    const level = clip(decibels(levels[i]! / (loud + 1e-30)), -50, 6);
+    const level = levelAt(i);
     if (level < least) return nothing;
+    const values = store.subarray(used, (used += featureCount));
     const overAt = (r: number): number => decibels((heard[r]! + floor[r]!) / without[r]!);
     const overIn = (n: number): number[] => Array.from({ length: bands }, (_, b) => overAt(n * bands + b));
     const a = acts[i]!;
@@ -193,7 +198,7 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
     const loudest = loudestOthers(prints, i, others);
     const far = Math.max(-12, ...prints.overheads.flatMap((n) => overIn(n).slice(4)));
     const second = Math.max(-12, ...seconds.map((n) => bestMean(overIn(n), 3)));
-    return Float64Array.from([
+    values.set([
       level,
       clip(decibels(a / (strong + 1e-30)), -50, 6),
       clip(prints.excess(i, source, plain), -15, 30),
@@ -219,6 +224,7 @@ export function strokeFeatures(prints: Explained, source: Source, least = -Infin
       0,
       0,
     ]);
+    return values;
   });
   markStanding(prints, source, features, standing);
   return features;
