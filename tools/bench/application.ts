@@ -10,6 +10,15 @@ import { isVast, takes } from "./takes";
 /** From so many mic minutes on takes are made one by one, and making them is part of the time of the import. */
 const heldMost = 400;
 
+/** Does some work, and notes the most memory that each process of the application took meanwhile. */
+async function watched<T>(what: string, work: () => Promise<T>): Promise<T> {
+  const memory = watchMemory();
+  const result = await work();
+  for (const { name, most } of memory())
+    note({ name: `${what}: memory of the ${name}, most`, value: most, unit: "MB" });
+  return result;
+}
+
 /** What has no room on this machine is refused in words: then it is said, and the rest is measured. */
 async function analyse(id: string, label: string, mics: number, minutes: number): Promise<void> {
   try {
@@ -34,8 +43,7 @@ async function measure(mics: number, minutes: number): Promise<void> {
   const list = held ? [...made] : made;
   const megabytes = (mics * minutes * 60 * 48000 * 3) / 1e6;
   const { id } = await post<{ id: string }>("/api/songs", { title: label });
-  const memory = watchMemory();
-  const importing = await secondsOf(() => upload(id, list));
+  const importing = await watched(`${label}: import`, () => secondsOf(() => upload(id, list)));
   const how = isVast(mics, minutes)
     ? ", parts that repeat stored once"
     : held
@@ -49,12 +57,10 @@ async function measure(mics: number, minutes: number): Promise<void> {
     ...(held ? { budget: "100" } : {}),
   });
   if (Array.isArray(list)) list.length = 0;
-  await analyse(id, label, mics, minutes);
-  const rendering = await secondsOf(() => run(id, "export"));
+  await watched(`${label}: analysis`, () => analyse(id, label, mics, minutes));
+  const rendering = await watched(`${label}: render`, () => secondsOf(() => run(id, "export")));
   note({ name: `${label}: render of the kit`, value: rendering, unit: "s" });
   note({ name: "  per mic and minute", value: (1000 * rendering) / (mics * minutes), unit: "ms" });
-  for (const { name, most } of memory())
-    note({ name: `${label}: memory of the ${name}, most`, value: most, unit: "MB" });
   await listen(id, label, minutes);
   await fetch(`${base}/api/songs/${id}`, { method: "DELETE" });
 }
