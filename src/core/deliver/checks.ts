@@ -1,6 +1,8 @@
 import { correlation, type Measurement } from "../measure/measureAudio";
-import { designButterworth, filtered } from "../signal/biquad";
+import { designButterworth } from "../signal/biquad";
+import { FilteredSamples } from "../signal/filteredSamples";
 import { gainToDb, powerOf, powerToDb } from "../signal/level";
+import { piecesTogether, type Samples } from "../signal/samples";
 import { isKitMic, type Song, type Step } from "../song/song";
 import { targets, usualDelivery, type Delivery } from "./delivery";
 import { peakCeiling, type TargetGain } from "./loudnessTarget";
@@ -20,22 +22,37 @@ export interface KitChecks {
 const [silentBelow, lowBelow] = [-72, 120];
 
 /** Measures both sides of a kit. Shape  two channels of one length. */
-export function checkKit(channels: readonly Float32Array[], sampleRate: number): KitChecks {
+export function checkKit(channels: readonly Samples[], sampleRate: number): KitChecks {
   const [left, right] = [channels[0]!, channels[channels.length - 1]!];
-  const loud = (i: number) => Math.max(Math.abs(left[i]!), Math.abs(right[i]!)) > 10 ** (silentBelow / 20);
-  let first = 0;
-  while (first < left.length && !loud(first)) first++;
-  let last = left.length - 1;
-  while (last > first && !loud(last)) last--;
-  const mono = left.map((v, i) => (v + right[i]!) / 2);
+  const { first, last, monoPower } = soundOf(left, right);
   const both = (powerOf(left) + powerOf(right)) / 2;
-  const low = [left, right].map((x) => filtered(x, designButterworth("low", lowBelow, 4, sampleRate)));
+  const low = [left, right].map(
+    (x) => new FilteredSamples(x, designButterworth("low", lowBelow, 4, sampleRate)),
+  );
   return {
     silentStart: first / sampleRate,
     silentEnd: Math.max(0, left.length - 1 - last) / sampleRate,
-    monoLossDb: both > 0 ? powerToDb(powerOf(mono)) - powerToDb(both) : 0,
+    monoLossDb: both > 0 ? powerToDb(monoPower) - powerToDb(both) : 0,
     lowCorrelation: correlation(low[0]!, low[1]!),
   };
+}
+
+/** First and last frame of two sides that is no silence, all of it where there is none, and the power of both folded to one. */
+function soundOf(left: Samples, right: Samples): { first: number; last: number; monoPower: number } {
+  const loud = 10 ** (silentBelow / 20);
+  let [first, last, energy] = [-1, -1, 0];
+  for (const { at, pieces } of piecesTogether([left, right])) {
+    const [a, b] = [pieces[0]!, pieces[1]!];
+    for (let i = 0; i < a.length; i++) {
+      const mono = Math.fround((a[i]! + b[i]!) / 2);
+      energy += mono * mono;
+      if (Math.max(Math.abs(a[i]!), Math.abs(b[i]!)) <= loud) continue;
+      if (first < 0) first = at + i;
+      last = at + i;
+    }
+  }
+  const monoPower = left.length > 0 ? energy / left.length : 0;
+  return first < 0 ? { first: left.length, last: left.length - 1, monoPower } : { first, last, monoPower };
 }
 
 export type Grade = "passes" | "look" | "fails";

@@ -1,6 +1,8 @@
 import type { Planar } from "../processor";
+import { readAhead, type Samples } from "../signal/samples";
 import type { ProcessorState } from "../song/song";
 import { blockFrames } from "./engine";
+import { widthAfterChain } from "./laneChain";
 import { SoloChain } from "./soloChain";
 
 export interface ChainOptions {
@@ -21,29 +23,46 @@ export function processChain(
   input: Planar,
   sampleRate: number,
   hits = new Float64Array(0),
-  { key = null, scalar = false, beats = new Float64Array(0) }: ChainOptions = {},
+  options: ChainOptions = {},
 ): Float32Array[] {
+  const frames = input[0]!.length;
+  const width = widthAfterChain({ chain, channels: input.length });
+  const out = Array.from({ length: width }, () => new Float32Array(frames));
+  for (const { at, channels } of chainBlocks(chain, input, sampleRate, hits, options))
+    channels.forEach((x, ch) => out[ch]!.set(x, at));
+  return out;
+}
+
+/**
+ * The same a block at a time, of a signal that need not lie in memory: frames in order, with the one at which each block begins. A block
+ * holds till the next one is asked for. Shape  as for `processChain`.
+ */
+export function* chainBlocks(
+  chain: readonly ProcessorState[],
+  input: readonly Samples[],
+  sampleRate: number,
+  hits = new Float64Array(0),
+  { key = null, scalar = false, beats = new Float64Array(0) }: ChainOptions = {},
+): Generator<{ readonly at: number; readonly channels: readonly Float32Array[] }> {
   const frames = input[0]!.length;
   const runner = new SoloChain(chain, sampleRate, input.length, { keyChannels: key?.length ?? 0, scalar });
   runner.setHits(hits);
   runner.setBeats(beats);
-  const out = runner.output.map(() => new Float32Array(frames));
+  const read = input.map(readAhead);
   const block = input.map(() => new Float32Array(blockFrames));
   const keyBlock = key ? key.map(() => new Float32Array(blockFrames)) : null;
   for (let at = 0; at < frames + runner.latency; at += blockFrames) {
-    input.forEach((x, ch) => fillBlock(block[ch]!, x, at));
+    read.forEach((x, ch) => fillBlock(block[ch]!, x, at));
     if (key && keyBlock) key.forEach((x, ch) => fillBlock(keyBlock[ch]!, x, at));
     runner.process(block, at, keyBlock);
-    out.forEach((y, ch) => {
-      const from = Math.max(0, runner.latency - at);
-      const to = Math.min(blockFrames, frames + runner.latency - at);
-      if (to > from) y.set(runner.output[ch]!.subarray(from, to), at + from - runner.latency);
-    });
+    const from = Math.max(0, runner.latency - at);
+    const to = Math.min(blockFrames, frames + runner.latency - at);
+    if (to > from)
+      yield { at: at + from - runner.latency, channels: runner.output.map((y) => y.subarray(from, to)) };
   }
-  return out;
 }
 
-function fillBlock(block: Float32Array, x: Float32Array, at: number): void {
+function fillBlock(block: Float32Array, x: Samples, at: number): void {
   block.fill(0);
   const end = Math.min(x.length, at + blockFrames);
   if (end > at) block.set(x.subarray(at, end));

@@ -34,6 +34,16 @@ export function* piecesOf(
     yield { at, piece: x.subarray(at, Math.min(end, at + step)) };
 }
 
+/** Pieces of several channels of one length, those of one stretch together, with the frame at which they begin. */
+export function* piecesTogether(
+  channels: readonly Samples[],
+): Generator<{ readonly at: number; readonly pieces: readonly Float32Array[] }> {
+  const length = channels[0]?.length ?? 0;
+  const step = channels.every((x) => x instanceof Float32Array) ? Math.max(1, length) : pieceFrames;
+  for (let at = 0; at < length; at += step)
+    yield { at, pieces: channels.map((x) => x.subarray(at, Math.min(length, at + step))) };
+}
+
 /** The signal from a frame on. */
 export function behind(x: Samples, start: number): Samples {
   if (x instanceof Float32Array) return x.subarray(start);

@@ -1,14 +1,23 @@
+import { pieceFrames, type Samples } from "../../core/signal/samples";
 import { AudioFileError } from "../../core/file/sampleFormat";
 import { askAll, bundledFile, Thread } from "../thread";
 import { flacReady } from "./flac";
 import { readFlac, type FlacInfo } from "./flacDecoder";
-import { resampleOne } from "./resample";
+import { RateConverter, resampleOne } from "./resample";
 import { shared } from "./shared";
 
 /** Long work on one file. Shape  bytes of a whole FLAC file; one channel between two rates in Hz. */
 export type ConvertAsk =
   | { readonly kind: "flac"; readonly bytes: Uint8Array }
-  | { readonly kind: "rate"; readonly x: Float32Array; readonly from: number; readonly to: number };
+  | { readonly kind: "rate"; readonly x: Float32Array; readonly from: number; readonly to: number }
+  /** The next frames of one channel that comes in pieces; `last`: with all that is held back. */
+  | (RatePiece & { readonly kind: "piece" });
+interface RatePiece {
+  readonly x: Float32Array;
+  readonly from: number;
+  readonly to: number;
+  readonly last: boolean;
+}
 export interface Converted {
   readonly channels: Float32Array[];
   readonly info: FlacInfo | null;
@@ -16,10 +25,24 @@ export interface Converted {
 export type ConvertReply =
   { readonly answer: Converted } | { readonly error: string; readonly unreadable: boolean };
 
+/** The channel that comes in pieces: a thread has one at a time. */
+let begun: RateConverter | null = null;
+
+async function convertPiece({ x, from, to, last }: RatePiece): Promise<Float32Array[]> {
+  begun ??= await RateConverter.open(from, to);
+  const parts = [begun.next(x)];
+  if (!last) return parts;
+  parts.push(begun.end());
+  begun.close();
+  begun = null;
+  return parts;
+}
+
 /** Does it on this thread. Errors  AudioFileError for a file that cannot be decoded. */
 export async function convertHere(ask: ConvertAsk): Promise<Converted> {
   if (ask.kind === "rate")
     return { channels: [shared(await resampleOne(ask.x, ask.from, ask.to))], info: null };
+  if (ask.kind === "piece") return { channels: await convertPiece(ask), info: null };
   await flacReady();
   const { audio, ...info } = readFlac(ask.bytes);
   return { channels: audio.map(shared), info };
@@ -50,6 +73,42 @@ export async function resample(
   if (from === to) return [...channels];
   const asks = channels.map((x): ConvertAsk => ({ kind: "rate", x: shared(x), from, to }));
   return (await convertAll(asks)).map(({ channels: [y] }) => y!);
+}
+
+/**
+ * Converts channels to another sample rate a piece after another, each channel on a thread of its own. The pieces that come out have
+ * lengths of their own. Errors  Error where the threads were not built.
+ */
+export async function* resampledPieces(
+  channels: readonly Samples[],
+  from: number,
+  to: number,
+): AsyncGenerator<readonly Float32Array[]> {
+  const file = bundledFile("convertWorker.mjs");
+  if (!file) throw new Error("the threads that convert sample rates were not built");
+  const crew = channels.map(() => new Thread<ConvertAsk, ConvertReply>(file));
+  const length = channels[0]!.length;
+  try {
+    for (let at = 0; at < length; at += pieceFrames) {
+      const end = Math.min(length, at + pieceFrames);
+      const asks = crew.map((thread, ch) =>
+        thread.ask({
+          kind: "piece",
+          x: channels[ch]!.subarray(at, end).slice(),
+          from,
+          to,
+          last: end === length,
+        }),
+      );
+      const parts = (await Promise.all(asks)).map((reply) => {
+        if ("error" in reply) throw new Error(reply.error);
+        return reply.answer.channels;
+      });
+      for (const n of parts[0]!.keys()) yield parts.map((p) => p[n]!);
+    }
+  } finally {
+    await Promise.all(crew.map((thread) => thread.close()));
+  }
 }
 
 /** Decodes a whole FLAC file. Errors  AudioFileError in words that follow the file's name. */

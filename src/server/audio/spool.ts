@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { readSync } from "node:fs";
+import { readSync, writeSync } from "node:fs";
 import { mkdir, open, rm, type FileHandle } from "node:fs/promises";
 import { join } from "node:path";
 import type { Samples } from "../../core/signal/samples";
@@ -52,9 +52,9 @@ export class Spool {
   private constructor(private readonly file: FileHandle) {}
 
   /** Errors  what the system says when there is no room or no folder. */
-  static async open(): Promise<Spool> {
-    await mkdir(uploadsFolder(), { recursive: true });
-    const path = join(/*turbopackIgnore: true*/ uploadsFolder(), `${randomUUID()}.spool`);
+  static async open(folder = uploadsFolder()): Promise<Spool> {
+    await mkdir(folder, { recursive: true });
+    const path = join(/*turbopackIgnore: true*/ folder, `${randomUUID()}.spool`);
     const file = await open(/*turbopackIgnore: true*/ path, "wx+");
     await rm(path);
     return new Spool(file);
@@ -81,6 +81,12 @@ export class Spool {
     while (put < bytes.length)
       put += (await this.file.write(bytes, put, bytes.length - put, signal.at + from * frameBytes + put))
         .bytesWritten;
+  }
+  /** The same at once, for what is rendered block by block. */
+  writeNow(signal: SpooledSamples, from: number, x: Float32Array): void {
+    const bytes = new Uint8Array(x.buffer, x.byteOffset, x.byteLength);
+    for (let put = 0; put < bytes.length;)
+      put += writeSync(this.file.fd, bytes, put, bytes.length - put, signal.at + from * frameBytes + put);
   }
   close(): Promise<void> {
     return this.file.close();

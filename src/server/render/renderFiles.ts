@@ -2,7 +2,7 @@ import { mkdirSync, rmSync } from "node:fs";
 import { basename, join } from "node:path";
 import { checkKit, remainderDb, type Delivered } from "../../core/deliver/checks";
 import { checkDelivery, deliveredFrames, timeReferenceOf, type Delivery } from "../../core/deliver/delivery";
-import { gainToTarget, peakCeiling, type TargetGain } from "../../core/deliver/loudnessTarget";
+import { gainToTarget, type TargetGain } from "../../core/deliver/loudnessTarget";
 import {
   memoryReader,
   renderSong,
@@ -10,18 +10,19 @@ import {
   type RenderSink,
   type SongReader,
 } from "../../core/engine/renderSong";
-import { processChain } from "../../core/engine/processChain";
 import { responses, responsesOf } from "../../core/engine/responses";
 import { asRendered } from "../../core/engine/asRendered";
 import { measureAudio } from "../../core/measure/measureAudio";
-import { dbToGain, peakOf } from "../../core/signal/level";
-import { newProcessor } from "../../core/song/create";
+import { peakOf } from "../../core/signal/level";
 import { isFree } from "../../core/song/chain";
 import { kitOf } from "../../core/song/graph";
 import { isLayer, type Song } from "../../core/song/song";
+import type { FlacFile } from "../audio/flacFile";
+import { keepAudio, type KeptAudio } from "../audio/keptAudio";
 import { WavFile } from "../audio/wavFile";
+import { BusSum } from "./busSum";
 import { outputFiles } from "./outputFiles";
-import { finishFile, isPlain, plainFile, type Finish } from "./rawFile";
+import { broughtTo, finishFile, isPlain, plainFile, type Finish } from "./rawFile";
 import { threadedRunner } from "./threads";
 
 /** Reads a mic of the song as it was recorded, whole. */
@@ -71,41 +72,30 @@ function sumWhy(song: Song, { buses }: Delivery): string {
   return "";
 }
 
-const largestOf = (channels: readonly Float32Array[]): number => Math.max(...channels.map((x) => peakOf(x)));
+/** Buses that go straight to the kit, as a render names them. */
+const straightBuses = (song: Song): string[] =>
+  song.buses.filter((b) => b.output === kitOf(song).id).map((b) => `bus:${b.id}`);
 
 /** Keeps the kit for its measures, and what its buses leave of it. */
 class KitKeeper {
-  readonly kit: Float32Array[];
-  private readonly left: Float32Array[] | null;
-  constructor(frames: number, sums: boolean) {
-    const pair = () => [new Float32Array(frames), new Float32Array(frames)];
-    this.kit = pair();
-    this.left = sums ? pair() : null;
+  /** `straight`: buses that go straight to the kit; null: they are not summed. */
+  constructor(
+    readonly kept: KeptAudio,
+    private readonly sum: BusSum | null,
+  ) {}
+  static async open(frames: number, straight: readonly string[] | null, folder: string): Promise<KitKeeper> {
+    const sum = straight && new BusSum(["kit", ...straight]);
+    return new KitKeeper(await keepAudio(2, frames, folder), sum);
   }
-  take(name: string, at: number, channels: readonly Float32Array[], intoKit: boolean): void {
-    if (name === "kit") channels.forEach((x, ch) => this.kit[ch]!.set(x, at));
-    if (!this.left || !(name === "kit" || intoKit)) return;
-    const sign = name === "kit" ? -1 : 1;
-    channels.forEach((x, ch) => x.forEach((v, i) => (this.left![ch]![at + i]! += sign * v)));
+  take(name: string, channels: readonly Float32Array[]): void {
+    if (name === "kit") this.kept.take(channels);
+    this.sum?.take(name, name === "kit" ? -1 : 1, channels);
   }
+  /** What the buses leave of the kit, dB against its largest sample; null: they are not summed. */
   get sumDb(): number | null {
-    return this.left && remainderDb(largestOf(this.left), largestOf(this.kit));
+    return this.sum && remainderDb(this.sum.peak, Math.max(...this.kept.channels.map((x) => peakOf(x))));
   }
 }
-
-/** The kit or another file brought to the target: all by the same gain, so that they still sum; the kit alone limited. */
-const changed =
-  ({ gainDb, limits }: TargetGain, isKit: boolean, sampleRate: number) =>
-  (channels: Float32Array[]): Float32Array[] => {
-    const gain = dbToGain(gainDb);
-    if (gainDb !== 0) for (const x of channels) for (let i = 0; i < x.length; i++) x[i]! *= gain;
-    if (!isKit || !limits) return channels;
-    return processChain(
-      [newProcessor("kit", "limiter", true, { ceiling: peakCeiling })],
-      channels,
-      sampleRate,
-    );
-  };
 
 /** Time reference of a song's frame; null where no file has one. */
 function timeReferenceAt(song: Song, frame: number): number | null {
@@ -123,7 +113,7 @@ function makeFolders(folder: string, { stems, buses }: Delivery, raw: string | n
 
 /** A file that is written while the song is rendered. */
 interface OpenFile {
-  readonly file: WavFile;
+  readonly file: WavFile | FlacFile;
   /** Where it lies until it is finished. */
   readonly raw: string;
   /** Frames of the render that have passed. */
@@ -134,11 +124,9 @@ interface OpenFile {
 function sinkInto(
   files: ReadonlyMap<string, OpenFile>,
   keeper: KitKeeper,
-  song: Song,
   from: number,
   to: number,
 ): RenderSink {
-  const straight = new Set(song.buses.filter((b) => b.output === kitOf(song).id).map((b) => `bus:${b.id}`));
   return (name, channels, frames) => {
     const open = files.get(name);
     if (!open) return;
@@ -146,26 +134,31 @@ function sinkInto(
     open.at += frames;
     if (last <= first) return;
     const cut = channels.map((x) => x.subarray(first, last));
-    keeper.take(name, open.at - frames + first - from, cut, straight.has(name));
+    keeper.take(name, cut);
     open.file.write(cut, last - first);
   };
 }
 
 /** What was kept of the kit, measured as it is delivered. */
-function measuredKit(
-  { kit, sumDb }: KitKeeper,
+async function measuredKit(
+  { kept, sumDb }: KitKeeper,
   gain: TargetGain,
   sampleRate: number,
   why: string,
-): Delivered {
-  const finished = changed(gain, true, sampleRate)(kit);
-  return {
-    kit: measureAudio(finished, sampleRate),
-    checks: checkKit(finished, sampleRate),
-    gain,
-    sumDb,
-    sumWhy: why,
-  };
+  folder: string,
+): Promise<Delivered> {
+  const finished = await broughtTo(gain, kept.channels, sampleRate, folder);
+  try {
+    return {
+      kit: measureAudio(finished.channels, sampleRate),
+      checks: checkKit(finished.channels, sampleRate),
+      gain,
+      sumDb,
+      sumWhy: why,
+    };
+  } finally {
+    await finished.close();
+  }
 }
 
 /**
@@ -189,14 +182,15 @@ export async function renderFiles(
   makeFolders(folder, delivery, plain ? null : rawFolder);
   const timeReference = timeReferenceAt(song, from);
   const finishOf = (path: string): Finish => ({ path, delivery, sampleRate, timeReference });
-  const open = (path: string, raw: string, channels: number): WavFile =>
+  const open = (path: string, raw: string, channels: number): WavFile | FlacFile =>
     plain
       ? plainFile(finishOf(path), channels, to - from)
       : new WavFile(raw, "wav32f", channels, sampleRate, to - from);
   const why = sumWhy(song, delivery);
-  const keeper = new KitKeeper(to - from, why === "");
   const files = new Map<string, OpenFile>();
+  let keeper: KitKeeper | null = null;
   try {
+    keeper = await KitKeeper.open(to - from, why === "" ? straightBuses(song) : null, folder);
     await takeResponses(song, whole);
     for (const [name, { path, channels }] of outputs) {
       const raw = join(rawFolder, `${files.size}.wav`);
@@ -208,7 +202,7 @@ export async function renderFiles(
       written,
       await withLayers(song, reader, whole),
       { kit: true, stems: delivery.stems, buses: delivery.buses },
-      sinkInto(files, keeper, song, from, to),
+      sinkInto(files, keeper, from, to),
       {
         runner: threadedRunner(written, threads),
         progress: (share) => progress(share * (plain ? 1 : renderShare), doing),
@@ -216,12 +210,15 @@ export async function renderFiles(
       },
     );
     for (const { file } of files.values()) file.close();
-    const gain = gainToTarget(measureAudio(keeper.kit, sampleRate), delivery.target, delivery.limit);
-    const delivered = measuredKit(keeper, gain, sampleRate, why);
+    keeper.kept.end();
+    const plainKit = measureAudio(keeper.kept.channels, sampleRate);
+    const gain = gainToTarget(plainKit, delivery.target, delivery.limit);
+    const delivered = await measuredKit(keeper, gain, sampleRate, why, folder);
     let done = 0;
     for (const [name, { raw }] of plain ? [] : files) {
       const { path } = outputs.get(name)!;
-      await finishFile(raw, finishOf(path), changed(gain, name === "kit", sampleRate));
+      // All by the same gain, so that they still sum; the kit alone is limited.
+      await finishFile(raw, finishOf(path), { ...gain, limits: gain.limits && name === "kit" });
       const share = renderShare + ((1 - renderShare) * ++done) / files.size;
       progress(share, `finishing ${basename(path)}, ${done} of ${files.size}`);
     }
@@ -230,6 +227,7 @@ export async function renderFiles(
     for (const { file } of files.values()) file.abandon();
     throw error;
   } finally {
+    await keeper?.kept.close();
     rmSync(rawFolder, { recursive: true, force: true });
   }
 }
