@@ -61,7 +61,10 @@ describe("another sample rate", () => {
     expect(whole!.length).toBe(Math.round((x.length * 44100) / 48000));
     expect(levelAt(whole!.subarray(whole!.length - 130), 1000, 44100)).toBeGreaterThan(-8);
     const parts: Float32Array[] = [];
-    for await (const [left, right] of resampledPieces([x, x], 48000, 44100)) {
+    async function* pieces() {
+      for (let at = 0; at < x.length; at += 70_001) yield [x, x].map((y) => y.subarray(at, at + 70_001));
+    }
+    for await (const [left, right] of resampledPieces(pieces(), 2, 48000, 44100)) {
       expect(right).toEqual(left);
       parts.push(left!);
     }

@@ -1,4 +1,3 @@
-import { pieceFrames, type Samples } from "../../core/signal/samples";
 import { AudioFileError } from "../../core/file/sampleFormat";
 import { askAll, bundledFile, Thread } from "../thread";
 import { flacReady } from "./flac";
@@ -76,36 +75,37 @@ export async function resample(
 }
 
 /**
- * Converts channels to another sample rate a piece after another, each channel on a thread of its own. The pieces that come out have
- * lengths of their own. Errors  Error where the threads were not built.
+ * Converts channels that come a piece after another to another sample rate, each channel on a thread of its own. The pieces that come
+ * out have lengths of their own. Errors  Error where the threads were not built.
  */
 export async function* resampledPieces(
-  channels: readonly Samples[],
+  pieces: AsyncIterable<readonly Float32Array[]>,
+  channels: number,
   from: number,
   to: number,
 ): AsyncGenerator<readonly Float32Array[]> {
   const file = bundledFile("convertWorker.mjs");
   if (!file) throw new Error("the threads that convert sample rates were not built");
-  const crew = channels.map(() => new Thread<ConvertAsk, ConvertReply>(file));
-  const length = channels[0]!.length;
+  const crew = Array.from({ length: channels }, () => new Thread<ConvertAsk, ConvertReply>(file));
+  const through = async (piece: readonly Float32Array[], last: boolean): Promise<Float32Array[][]> => {
+    const asks = crew.map((thread, ch) => thread.ask({ kind: "piece", x: piece[ch]!, from, to, last }));
+    const parts = (await Promise.all(asks)).map((reply) => {
+      if ("error" in reply) throw new Error(reply.error);
+      return reply.answer.channels;
+    });
+    return parts[0]!.map((_, n) => parts.map((p) => p[n]!)).filter(([x]) => x!.length > 0);
+  };
   try {
-    for (let at = 0; at < length; at += pieceFrames) {
-      const end = Math.min(length, at + pieceFrames);
-      const asks = crew.map((thread, ch) =>
-        thread.ask({
-          kind: "piece",
-          x: channels[ch]!.subarray(at, end).slice(),
-          from,
-          to,
-          last: end === length,
-        }),
+    // A copy: a view would take all that it is of to the thread.
+    for await (const piece of pieces)
+      yield* await through(
+        piece.map((x) => x.slice()),
+        false,
       );
-      const parts = (await Promise.all(asks)).map((reply) => {
-        if ("error" in reply) throw new Error(reply.error);
-        return reply.answer.channels;
-      });
-      for (const n of parts[0]!.keys()) yield parts.map((p) => p[n]!);
-    }
+    yield* await through(
+      crew.map(() => new Float32Array(0)),
+      true,
+    );
   } finally {
     await Promise.all(crew.map((thread) => thread.close()));
   }

@@ -1,17 +1,22 @@
 import { readAudioHeader } from "../../core/file/audioFile";
 import type { AudioInfo } from "../../core/file/audioInfo";
 import { decodeFrames } from "../../core/file/decodeFrames";
+import { WholeFrames } from "../../core/file/wholeFrames";
 import { AudioFileError } from "../../core/file/sampleFormat";
 import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWrite";
 import { randomSource } from "../../core/signal/random";
+import { pieceFrames, type Samples } from "../../core/signal/samples";
 import { gainToDb } from "../../core/signal/level";
 import { respeed } from "../../core/signal/respeed";
 import { inTransaction, pool, type Db } from "../db/pool";
 import { insertAudio, linkAudio, type AudioRow } from "../db/queries/audio";
-import { decodeFlacFile, resample } from "./convert";
+import { decodeFlacFile, resample, resampledPieces } from "./convert";
 import { largestFlac } from "./flacDecoder";
+import { keepAudio } from "./keptAudio";
 import { LargestSample } from "./largestSample";
-import { readRange, storeFile, type StoredFile } from "./store";
+import { framesAt } from "./resample";
+import { readRange, storeFile, streamFile, type StoredFile } from "./store";
+import { uploadsFolder } from "./uploadsFolder";
 
 /** A file as it is played: the original, or a copy that can be read by range at the song's rate. */
 export interface Playable {
@@ -25,40 +30,59 @@ export interface Playable {
 export async function storeCopy(
   db: Db,
   name: string,
-  channels: readonly Float32Array[],
+  channels: readonly Samples[],
   sampleRate: number,
   format: WriteFormat,
 ): Promise<Playable> {
   const frames = channels[0]!.length;
   const head = wavHeader(format, channels.length, sampleRate, frames);
+  const largest = new LargestSample();
   async function* pieces() {
     yield head;
-    for (let at = 0; at < frames; at += 65536)
-      yield encodeFrames(channels, format, at, Math.min(65536, frames - at), randomSource(1));
+    for (let at = 0; at < frames; at += pieceFrames) {
+      const count = Math.min(pieceFrames, frames - at);
+      const piece = channels.map((x) => x.subarray(at, at + count));
+      largest.add(piece, count);
+      yield encodeFrames(piece, format, 0, count, randomSource(1));
+    }
   }
   const stored = await storeFile(db, name, "audio/wav", pieces());
-  const largest = new LargestSample();
-  largest.add(channels, frames);
   return { stored, info: readAudioHeader(head, stored.byteLength), peak: largest.peak };
 }
 
-/** A plain file at another rate, converted; no transaction is open meanwhile. */
+/** Frames of a stored file, decoded, a piece after another. */
+async function* decodedPieces(file: StoredFile, info: AudioInfo): AsyncGenerator<readonly Float32Array[]> {
+  const { dataStart, frameBytes, frames, channels } = info;
+  const whole = new WholeFrames(frameBytes);
+  for await (const bytes of streamFile(pool(), file, dataStart, dataStart + frames * frameBytes)) {
+    const decoded: Float32Array[][] = [];
+    whole.take(bytes, (b, count) => {
+      decoded.push(Array.from({ length: channels }, () => new Float32Array(count)));
+      decodeFrames(b, info, count, decoded.at(-1)!);
+    });
+    yield* decoded;
+  }
+}
+
+/** A plain file at another rate, converted a piece after another; no transaction is open meanwhile. */
 export async function convertedCopy(
   name: string,
   file: StoredFile,
   info: AudioInfo,
   sampleRate: number,
 ): Promise<Playable> {
-  const bytes = await readRange(
-    pool(),
-    file.id,
-    info.dataStart,
-    info.dataStart + info.frames * info.frameBytes,
-  );
-  const channels = Array.from({ length: info.channels }, () => new Float32Array(info.frames));
-  decodeFrames(bytes, info, info.frames, channels);
-  const converted = await resample(channels, info.sampleRate, sampleRate);
-  return inTransaction((db) => storeCopy(db, name, converted, sampleRate, "wav32f"));
+  const { channels } = info;
+  const frames = framesAt(info.frames, info.sampleRate, sampleRate);
+  const kept = await keepAudio(channels, frames, uploadsFolder());
+  try {
+    const pieces = decodedPieces(file, info);
+    for await (const piece of resampledPieces(pieces, channels, info.sampleRate, sampleRate))
+      kept.take(piece);
+    kept.end();
+    return await inTransaction((db) => storeCopy(db, name, kept.channels, sampleRate, "wav32f"));
+  } finally {
+    await kept.close();
+  }
 }
 
 /**

@@ -78,7 +78,7 @@ export async function readRange(db: Db, fileId: string, from: number, to: number
 /** A stored file from `from` to `to` in pieces of a few megabytes. */
 export async function* streamFile(
   db: Db,
-  file: FileRow,
+  file: Pick<FileRow, "id" | "byteLength">,
   from = 0,
   to = file.byteLength,
 ): AsyncGenerator<Buffer> {

@@ -5,7 +5,7 @@ import { peakCeiling, type TargetGain } from "../../core/deliver/loudnessTarget"
 import { chainBlocks } from "../../core/engine/processChain";
 import { NoiseShaper } from "../../core/file/noiseShaper";
 import { dbToGain } from "../../core/signal/level";
-import { pieceFrames, piecesTogether, type Samples } from "../../core/signal/samples";
+import { pieceFrames, type Samples } from "../../core/signal/samples";
 import { newProcessor } from "../../core/song/create";
 import { resampledPieces } from "../audio/convert";
 import { DiskMic } from "../audio/diskMic";
@@ -97,7 +97,9 @@ export async function broughtTo(
 
 /** Pieces of channels, one after another. */
 async function* piecesOfAll(channels: readonly Samples[]): AsyncGenerator<readonly Float32Array[]> {
-  for (const { pieces } of piecesTogether(channels)) yield pieces;
+  const length = channels[0]!.length;
+  for (let at = 0; at < length; at += pieceFrames)
+    yield channels.map((x) => x.subarray(at, Math.min(length, at + pieceFrames)));
 }
 
 /**
@@ -124,8 +126,8 @@ export async function finishFile(
   );
   try {
     source = await broughtTo(gain, channelsOf(disk), sampleRate, dirname(raw));
-    const pieces =
-      rate === sampleRate ? piecesOfAll(source.channels) : resampledPieces(source.channels, sampleRate, rate);
+    const all = piecesOfAll(source.channels);
+    const pieces = rate === sampleRate ? all : resampledPieces(all, channels, sampleRate, rate);
     for await (const piece of pieces) {
       file.write(piece, piece[0]!.length);
       await breathe();
