@@ -1,3 +1,4 @@
+import { stretchOf, type Samples } from "./samples";
 import { designFractional, fractionalTaps } from "./fractionalDelay";
 
 /** Largest error of a clock that is believed, ppm. */
@@ -15,31 +16,40 @@ const tapsAt = (): Float64Array[] =>
 
 /**
  * Reads a signal a little faster or slower: what a recorder has written whose clock ran fast by `ppm` millionths, on the
- * time of the others. For changes of a thousandth at most, where nothing aliases.
+ * time of the others. For changes of a thousandth at most, where nothing aliases. Worked out as it is read.
  * Shape   one channel; the result has 1 / (1 + ppm * 1e-6) times as many frames.
  * Errors  RangeError beyond 1000 ppm.
  * Source  windowed sinc of 32 taps (Laakso et al. 1996), linear between 512 places.
  */
-export function respeed(x: Float32Array, ppm: number): Float32Array {
+export function respeeded(x: Samples, ppm: number): Samples {
   if (!(Math.abs(ppm) <= mostClockPpm))
     throw new RangeError(`the clock's error is ${ppm} ppm; it must lie within ${mostClockPpm}`);
   const speed = 1 + ppm * 1e-6;
-  const y = new Float32Array(Math.round(x.length / speed));
-  const taps = tapsAt();
-  const half = fractionalTaps / 2;
-  for (let i = 0; i < y.length; i++) {
-    const at = i * speed;
-    const whole = Math.floor(at);
-    const place = (at - whole) * phases;
-    const p = Math.floor(place);
-    const [a, b] = [taps[p]!, taps[p + 1]!];
-    const share = place - p;
-    let sum = 0;
-    for (let t = 0; t < fractionalTaps; t++) {
-      const k = whole - half + 1 + t;
-      if (k >= 0 && k < x.length) sum += (a[t]! + share * (b[t]! - a[t]!)) * x[k]!;
-    }
-    y[i] = sum;
-  }
-  return y;
+  const length = Math.round(x.length / speed);
+  const firstOf = (frame: number): number => Math.floor(frame * speed) - fractionalTaps / 2 + 1;
+  return {
+    length,
+    subarray(from, to = length) {
+      const y = new Float32Array(Math.max(0, Math.min(length, to) - from));
+      const first = firstOf(from);
+      const near = stretchOf(x, first, firstOf(from + y.length) + fractionalTaps - first);
+      for (let i = 0; i < y.length; i++) y[i] = valueAt(near, (from + i) * speed, firstOf(from + i) - first);
+      return y;
+    },
+  };
 }
+
+/** The signal at an instant between frames; `first`: place of the first tap in what is near. */
+function valueAt(near: Float32Array, at: number, first: number): number {
+  const place = (at - Math.floor(at)) * phases;
+  const p = Math.floor(place);
+  const taps = tapsAt();
+  const [a, b] = [taps[p]!, taps[p + 1]!];
+  const share = place - p;
+  let sum = 0;
+  for (let t = 0; t < fractionalTaps; t++) sum += (a[t]! + share * (b[t]! - a[t]!)) * near[first + t]!;
+  return sum;
+}
+
+/** All of `respeeded`. Errors  as there. */
+export const respeed = (x: Float32Array, ppm: number): Float32Array => respeeded(x, ppm).subarray(0);

@@ -7,7 +7,7 @@ import { encodeFrames, wavHeader, type WriteFormat } from "../../core/file/wavWr
 import { randomSource } from "../../core/signal/random";
 import { pieceFrames, type Samples } from "../../core/signal/samples";
 import { gainToDb } from "../../core/signal/level";
-import { respeed } from "../../core/signal/respeed";
+import { respeeded } from "../../core/signal/respeed";
 import { inTransaction, pool, type Db } from "../db/pool";
 import { insertAudio, linkAudio, type AudioRow } from "../db/queries/audio";
 import { decodeFlacFile, resample, resampledPieces } from "./convert";
@@ -50,15 +50,19 @@ export async function storeCopy(
   return { stored, info: readAudioHeader(head, stored.byteLength), peak: largest.peak };
 }
 
+/** How audio lies in a stored file. */
+type Layout = Pick<AudioInfo, "sampleFormat" | "channels" | "frameBytes" | "dataStart" | "frames">;
+
 /** Frames of a stored file, decoded, a piece after another. */
-async function* decodedPieces(file: StoredFile, info: AudioInfo): AsyncGenerator<readonly Float32Array[]> {
-  const { dataStart, frameBytes, frames, channels } = info;
+async function* decodedPieces(fileId: string, layout: Layout): AsyncGenerator<readonly Float32Array[]> {
+  const { dataStart, frameBytes, frames, channels } = layout;
+  const end = dataStart + frames * frameBytes;
   const whole = new WholeFrames(frameBytes);
-  for await (const bytes of streamFile(pool(), file, dataStart, dataStart + frames * frameBytes)) {
+  for await (const bytes of streamFile(pool(), { id: fileId, byteLength: end }, dataStart)) {
     const decoded: Float32Array[][] = [];
     whole.take(bytes, (b, count) => {
       decoded.push(Array.from({ length: channels }, () => new Float32Array(count)));
-      decodeFrames(b, info, count, decoded.at(-1)!);
+      decodeFrames(b, layout, count, decoded.at(-1)!);
     });
     yield* decoded;
   }
@@ -75,7 +79,7 @@ export async function convertedCopy(
   const frames = framesAt(info.frames, info.sampleRate, sampleRate);
   const kept = await keepAudio(channels, frames, uploadsFolder());
   try {
-    const pieces = decodedPieces(file, info);
+    const pieces = decodedPieces(file.id, info);
     for await (const piece of resampledPieces(pieces, channels, info.sampleRate, sampleRate))
       kept.take(piece);
     kept.end();
@@ -124,7 +128,7 @@ export async function addAudio(
 }
 
 /**
- * A copy of an audio without the drift of its recorder: read faster by ppm millionths (respeed). The original stays.
+ * A copy of an audio without the drift of its recorder: read faster by ppm millionths (respeeded). The original stays.
  * Returns the copy's id and length in frames.
  */
 export async function addCorrectedCopy(
@@ -134,16 +138,16 @@ export async function addCorrectedCopy(
   name: string,
   ppm: number,
 ): Promise<{ audioId: string; frames: number }> {
-  const { fileId, dataStart, frames, frameBytes, channels, sampleRate } = audio;
-  const decoded = Array.from({ length: channels }, () => new Float32Array(frames));
-  decodeFrames(
-    await readRange(db, fileId, dataStart, dataStart + frames * frameBytes),
-    audio,
-    frames,
-    decoded,
-  );
-  const corrected = decoded.map((x) => respeed(x, ppm));
-  const copy = await storeCopy(db, name, corrected, sampleRate, "wav32f");
-  const audioId = await addAudio(db, songId, audio.originalFileId, copy, sampleRate, audio.convertedFrom);
-  return { audioId, frames: copy.info.frames };
+  const kept = await keepAudio(audio.channels, audio.frames, uploadsFolder());
+  try {
+    for await (const piece of decodedPieces(audio.fileId, audio)) kept.take(piece);
+    kept.end();
+    const corrected = kept.channels.map((x) => respeeded(x, ppm));
+    const copy = await storeCopy(db, name, corrected, audio.sampleRate, "wav32f");
+    const { originalFileId, sampleRate, convertedFrom } = audio;
+    const audioId = await addAudio(db, songId, originalFileId, copy, sampleRate, convertedFrom);
+    return { audioId, frames: copy.info.frames };
+  } finally {
+    await kept.close();
+  }
 }

@@ -2,6 +2,7 @@ import { mkdir, statfs } from "node:fs/promises";
 import type { Room } from "../../contract";
 import { AppError } from "../errors";
 import { analysisHeld, gigabytes } from "../memory";
+import { Spool } from "./spool";
 import { uploadsFolder } from "./uploadsFolder";
 
 /** While a file comes in it lies on the disk twice: as its parts, and in the database. */
@@ -30,8 +31,15 @@ export async function checkRoomFor(name: string, bytes: number): Promise<void> {
 /** What an analysis puts on the disk against the decoded audio: energies, six numbers for every 128 frames or so, are put beside it. */
 const withEnergies = 1.06;
 
+/** A spool for so much decoded audio, bytes; null where memory holds it (`held`). Errors  as checkRoomToAnalyse. */
+export async function spoolFor(bytes: number, held = analysisHeld()): Promise<Spool | null> {
+  if (bytes <= held) return null;
+  await checkRoomToAnalyse(bytes);
+  return Spool.open();
+}
+
 /** Errors  AppError in words before an analysis begins whose decoded audio, so many bytes, has no room on the disk. */
-export async function checkRoomToAnalyse(bytes: number): Promise<void> {
+async function checkRoomToAnalyse(bytes: number): Promise<void> {
   const { diskFree } = await room();
   const needed = withEnergies * bytes + spare;
   if (needed > diskFree)

@@ -79,6 +79,10 @@ async function spoolMic(db: Db, placed: PlacedAudio, spool: Spool): Promise<Samp
   return channels;
 }
 
+/** A whole mic from the song's first frame on, decoded: in a spool where there is one, else in memory that threads share. */
+export const heldMic = (db: Db, placed: PlacedAudio, spool: Spool | null): Promise<readonly Samples[]> =>
+  spool ? spoolMic(db, placed, spool) : readWhole(db, placed);
+
 /**
  * Whole mics one after another from the song's first frame on, decoded: in memory that threads share, the next on its way while one is
  * worked on, or in a spool.
@@ -89,7 +93,7 @@ export async function* wholeMics(
   spool: Spool | null = null,
 ): AsyncGenerator<{ readonly channels: readonly Samples[]; readonly start: number }> {
   if (spool) {
-    for (const mic of placed) yield { channels: await spoolMic(db, mic, spool), start: mic.start };
+    for (const mic of placed) yield { channels: await heldMic(db, mic, spool), start: mic.start };
     return;
   }
   const read = async (mic: PlacedAudio) => ({ channels: await readWhole(db, mic), start: mic.start });

@@ -11,9 +11,9 @@ import { applyAll, type Operation } from "../../core/song/operations";
 import { isLayer, type Mic, type Song } from "../../core/song/song";
 import { relabel } from "../../core/song/relabel";
 import { analysisThreads, type AnalysisThreads } from "../analysis/threads";
-import { checkRoomToAnalyse } from "../audio/room";
+import { spoolFor } from "../audio/room";
 import { audioOfMics, wholeMics } from "../audio/songAudio";
-import { Spool } from "../audio/spool";
+import type { Spool } from "../audio/spool";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { AppError, songGone } from "../errors";
@@ -41,8 +41,7 @@ export async function analyseSong(
   const rows = await audioOfMics(pool(), songId, { ...row.document, mics });
   const sizes = rows.map((r) => r.audio);
   checkMemory(sizes, sampleRate);
-  const bytes = decodedBytes(sizes);
-  const spool = bytes > held ? await spoolWith(bytes) : null;
+  const spool = await spoolFor(decodedBytes(sizes), held);
   const audio: (readonly Samples[])[] = [];
   const threads = analysisThreads();
   try {
@@ -81,12 +80,6 @@ const energiesIn = async (spool: Spool, e: EnergiesHere): Promise<BandEnergies> 
   ...e,
   energy: await Promise.all(e.energy.map((x) => spool.keep(x))),
 });
-
-/** A spool for so much. Errors  as checkRoomToAnalyse. */
-async function spoolWith(bytes: number): Promise<Spool> {
-  await checkRoomToAnalyse(bytes);
-  return Spool.open();
-}
 
 /** A mic apart from its song: where it goes and what it hears of others is nothing to what it sounds like. */
 const byItself = (m: Mic): Mic => ({

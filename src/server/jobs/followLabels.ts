@@ -3,10 +3,12 @@ import { relabelledSince } from "../../core/facts/factsNow";
 import { isHeardOtherwise } from "../../core/song/relabel";
 import type { Mic } from "../../core/song/song";
 import { analysisThreads } from "../analysis/threads";
-import { audioOfMics, readWhole } from "../audio/songAudio";
+import { spoolFor } from "../audio/room";
+import { audioOfMics, heldMic } from "../audio/songAudio";
 import { pool } from "../db/pool";
 import { findSong, lockSong, updateFacts } from "../db/queries/song";
 import { songGone } from "../errors";
+import { decodedBytes } from "../memory";
 import type { Job } from "./turn";
 import { analyseSong } from "./analyseSong";
 
@@ -22,9 +24,14 @@ export async function followLabels(songId: string, job: Job): Promise<void> {
   const changed = relabelledSince(document, facts);
   if (changed.length === 0) return;
   const rows = await audioOfMics(pool(), songId, document);
+  const rowOf = (mic: Mic) => rows[document.mics.indexOf(mic)]!;
+  const heard = document.mics.filter((m) =>
+    document.mics.some((c) => changed.includes(c.id) && (c === m || c.reference === m.id)),
+  );
+  const spool = await spoolFor(decodedBytes(heard.map((m) => rowOf(m).audio)));
   const threads = analysisThreads();
   try {
-    const audioOf = (mic: Mic) => readWhole(pool(), rows[document.mics.indexOf(mic)]!);
+    const audioOf = (mic: Mic) => heldMic(pool(), rowOf(mic), spool);
     const measured = await measureAgain(document, changed, audioOf, facts, threads.run);
     await job.commit(async (db) => {
       const now = await lockSong(db, songId);
@@ -34,5 +41,6 @@ export async function followLabels(songId: string, job: Job): Promise<void> {
     });
   } finally {
     await threads.close();
+    await spool?.close();
   }
 }
