@@ -1,3 +1,4 @@
+import { firstAbove, firstFrom } from "../signal/ascending";
 import { median } from "../signal/level";
 
 /** Strokes as beats are fitted to: ascending instants in s with their weights. */
@@ -139,9 +140,11 @@ export function followBeats(
   const first = Math.floor(points[0]![0]);
   const last = Math.ceil(points[points.length - 1]![0]);
   const beats: { index: number; time: number }[] = [];
+  const places = Float64Array.from(points, ([place]) => place);
+  const reach = 3 * smoothBeats;
   for (let b = first; b <= last; b++) {
-    const near = points.filter((p) => Math.abs(p[0] - b) < 3 * smoothBeats);
-    const time = localLine(near, b, smoothBeats) ?? localLine(near, b, 3 * smoothBeats);
+    const near = points.slice(firstAbove(places, b - reach), firstFrom(places, b + reach));
+    const time = localLine(near, b, smoothBeats) ?? localLine(near, b, reach);
     if (time !== null) beats.push({ index: b, time });
   }
   return beats;

@@ -1,3 +1,4 @@
+import { firstAbove } from "../signal/ascending";
 import { isShell, type Hit, type MeterChange, type Tempo } from "../song/song";
 import { findFirstBeat } from "./firstBeat";
 import { fitSteady, followBeats, spreadAround, usualBeat, type Instants, type SteadyFit } from "./fitBeats";
@@ -98,16 +99,16 @@ const anchors = [0.5, 0.3, 0.7, 0.15, 0.85];
 const farOff = 0.03;
 
 /** Followed beats from the beginning that explains the strokes best: a pulse that got lost lies far from many of them. */
-function bestFollowed(x: Instants, guess: number, perBeat: number): { index: number; time: number }[] {
-  let best: { beats: { index: number; time: number }[]; cost: number } = { beats: [], cost: Infinity };
+function bestFollowed(x: Instants, guess: number, perBeat: number): NumberedBeats {
+  let best = { beats: new NumberedBeats([]), cost: Infinity };
   for (const share of anchors) {
     const anchor = x.times[Math.floor(share * (x.times.length - 1))]!;
-    const beats = followBeats(x, fitNear(x, anchor, guess), perBeat, anchor);
+    const beats = new NumberedBeats(followBeats(x, fitNear(x, anchor, guess), perBeat, anchor));
     if (beats.length < 2) continue;
     let [cost, total] = [0, 0];
     x.times.forEach((t, k) => {
-      const place = placeAmong(beats, t) * perBeat;
-      const off = t - timeAmong(beats, Math.round(place) / perBeat);
+      const place = beats.placeOf(t) * perBeat;
+      const off = t - beats.timeOf(Math.round(place) / perBeat);
       cost += x.weights[k]! * Math.min(farOff, Math.abs(off)) ** 2;
       total += x.weights[k]!;
     });
@@ -125,13 +126,13 @@ function fitRun(all: readonly Hit[], run: TempoRun, options: TempoOptions, end: 
   const guess = 60 / (options.bpm ?? run.bpm) / perBeat;
   const whole = instantsOf(clear);
   const mayFollow = options.bpm === undefined && options.follow !== "never";
-  const followed = mayFollow ? bestFollowed(whole, guess, perBeat) : [];
+  const followed = mayFollow ? bestFollowed(whole, guess, perBeat) : new NumberedBeats([]);
   const followable = followed.length > 8;
-  const followedPlace = (t: number): number => placeAmong(followed, t) * perBeat;
+  const followedPlace = (t: number): number => followed.placeOf(t) * perBeat;
   const near = (place: number) => Math.abs(place - Math.round(place)) < nearLine;
   let fit = fitSteady(whole, sharpened(whole, guess));
   const steadyLine = (t: number) => fit.offset + Math.round((t - fit.offset) / fit.period) * fit.period;
-  const line = (t: number) => (followable ? timeAmong(followed, Math.round(followedPlace(t)) / perBeat) : t);
+  const line = (t: number) => (followable ? followed.timeOf(Math.round(followedPlace(t)) / perBeat) : t);
   // Judged in the middle of the playing: an opening or an ending may be free.
   const inner = instantsOf(clear.slice(clear.length >> 2, clear.length - (clear.length >> 2)));
   const away = inner.times.reduce((most, t) => Math.max(most, Math.abs(line(t) - steadyLine(t))), 0);
@@ -146,11 +147,11 @@ function fitRun(all: readonly Hit[], run: TempoRun, options: TempoOptions, end: 
   if (hits !== clear) fit = fitSteady(x, sharpened(x, guess));
   if (options.bpm !== undefined) fit = steadyAt(x, guess);
   const beat = perBeat * fit.period;
-  const beatOf = (t: number): number => (follows ? placeAmong(followed, t) : (t - fit.offset) / beat);
+  const beatOf = (t: number): number => (follows ? followed.placeOf(t) : (t - fit.offset) / beat);
   const { first, pickUp } = findFirstBeat(hits, beatOf, perBeat, beatsPerBar);
   const beats: number[] = [];
   for (let i = first; ; i++) {
-    const t = follows ? timeAmong(followed, i) : fit.offset + i * beat;
+    const t = follows ? followed.timeOf(i) : fit.offset + i * beat;
     if (t >= end) break;
     beats.push(t);
   }
@@ -174,19 +175,28 @@ function steadyAt(x: Instants, period: number): SteadyFit {
   return { period, offset };
 }
 
-/** Place of an instant among numbered beats, which go on at both ends with their last distance. */
-function placeAmong(beats: readonly { index: number; time: number }[], t: number): number {
-  const n = beats.findIndex((b) => b.time > t);
-  const i = Math.max(0, Math.min(beats.length - 2, (n < 0 ? beats.length : n) - 1));
-  const [a, b] = [beats[i]!, beats[i + 1]!];
-  return a.index + ((b.index - a.index) * (t - a.time)) / (b.time - a.time);
-}
-
-function timeAmong(beats: readonly { index: number; time: number }[], place: number): number {
-  const n = beats.findIndex((b) => b.index > place);
-  const i = Math.max(0, Math.min(beats.length - 2, (n < 0 ? beats.length : n) - 1));
-  const [a, b] = [beats[i]!, beats[i + 1]!];
-  return a.time + ((b.time - a.time) * (place - a.index)) / (b.index - a.index);
+/** Numbered beats, which go on at both ends with their last distance. */
+class NumberedBeats {
+  readonly length: number;
+  private readonly places: Float64Array;
+  private readonly times: Float64Array;
+  constructor(beats: readonly { readonly index: number; readonly time: number }[]) {
+    this.length = beats.length;
+    this.places = Float64Array.from(beats, (b) => b.index);
+    this.times = Float64Array.from(beats, (b) => b.time);
+  }
+  /** Place of an instant among them. */
+  placeOf(time: number): number {
+    return this.between(this.times, this.places, time);
+  }
+  /** Instant of a place among them. */
+  timeOf(place: number): number {
+    return this.between(this.places, this.times, place);
+  }
+  private between(from: Float64Array, to: Float64Array, x: number): number {
+    const i = Math.max(0, Math.min(this.length - 2, firstAbove(from, x) - 1));
+    return to[i]! + ((to[i + 1]! - to[i]!) * (x - from[i]!)) / (from[i + 1]! - from[i]!);
+  }
 }
 
 /** Strokes of pieces of music that long pauses part. */

@@ -21,8 +21,22 @@ export const weightOf = (h: Hit): number =>
 
 /** Pulse at `frequency` Hz: the Fourier sum of the instants. */
 export function pulse(times: readonly number[], weights: readonly number[], frequency: number): Pulse {
-  return new PulseScan(times, weights, frequency, 0).next();
+  let [sumRe, sumIm] = [0, 0];
+  for (let i = 0; i < times.length; i++) {
+    const angle = 2 * Math.PI * frequency * times[i]!;
+    sumRe += Math.cos(angle) * weights[i]!;
+    sumIm += Math.sin(angle) * weights[i]!;
+  }
+  return pulseOf(sumRe, sumIm, sumOf(weights), frequency);
 }
+
+const sumOf = (weights: readonly number[]): number => weights.reduce((sum, w) => sum + w, 0);
+
+/** The pulse that a Fourier sum tells. */
+const pulseOf = (sumRe: number, sumIm: number, total: number, frequency: number): Pulse => ({
+  strength: total > 0 ? Math.hypot(sumRe, sumIm) / total : 0,
+  offset: Math.atan2(sumIm, sumRe) / (2 * Math.PI * frequency),
+});
 
 /** Pulses at frequencies that rise by equal steps: the instants' phasors are turned on instead of computed anew. */
 export class PulseScan {
@@ -46,7 +60,7 @@ export class PulseScan {
     this.im = phasor(first, Math.sin).map((v, i) => v * weights[i]!);
     this.turnRe = phasor(step, Math.cos);
     this.turnIm = phasor(step, Math.sin);
-    this.total = weights.reduce((sum, w) => sum + w, 0);
+    this.total = sumOf(weights);
   }
   /** The pulse at the next frequency. */
   next(): Pulse {
@@ -61,8 +75,8 @@ export class PulseScan {
       re[i] = x * turnRe[i]! - y * turnIm[i]!;
       im[i] = x * turnIm[i]! + y * turnRe[i]!;
     }
-    const offset = Math.atan2(sumIm, sumRe) / (2 * Math.PI * this.frequency);
+    const found = pulseOf(sumRe, sumIm, this.total, this.frequency);
     this.frequency += this.step;
-    return { strength: this.total > 0 ? Math.hypot(sumRe, sumIm) / this.total : 0, offset };
+    return found;
   }
 }
