@@ -102,6 +102,23 @@ async function* piecesOfAll(channels: readonly Samples[]): AsyncGenerator<readon
     yield channels.map((x) => x.subarray(at, Math.min(length, at + pieceFrames)));
 }
 
+/** Writes pieces into a file, which is given up when they break off. */
+async function writeAll(
+  file: WavFile | FlacFile,
+  pieces: AsyncIterable<readonly Float32Array[]>,
+): Promise<void> {
+  try {
+    for await (const piece of pieces) {
+      file.write(piece, piece[0]!.length);
+      await breathe();
+    }
+    file.close();
+  } catch (error) {
+    file.abandon();
+    throw error;
+  }
+}
+
 /**
  * Finishes a file that was rendered raw: its gain, its rate, its format, a piece after another. The raw file goes.
  * Errors  as of the writers; what was begun is given up.
@@ -112,30 +129,19 @@ export async function finishFile(
   gain: Pick<TargetGain, "gainDb" | "limits">,
 ): Promise<void> {
   const { delivery, sampleRate, timeReference } = finish;
+  if (delivery.format === "flac") await flacReady();
   const disk = DiskMic.open(raw)!;
   rmSync(raw);
-  const rate = delivery.sampleRate ?? sampleRate;
-  const { frames, channels } = disk.info;
-  const at = timeReference === null ? null : Math.round((timeReference * rate) / sampleRate);
-  if (delivery.format === "flac") await flacReady();
   let source: Brought | null = null;
-  const file = plainFile(
-    { ...finish, sampleRate: rate, timeReference: at },
-    channels,
-    framesAt(frames, sampleRate, rate),
-  );
   try {
+    const rate = delivery.sampleRate ?? sampleRate;
+    const { frames, channels } = disk.info;
     source = await broughtTo(gain, channelsOf(disk), sampleRate, dirname(raw));
     const all = piecesOfAll(source.channels);
     const pieces = rate === sampleRate ? all : resampledPieces(all, channels, sampleRate, rate);
-    for await (const piece of pieces) {
-      file.write(piece, piece[0]!.length);
-      await breathe();
-    }
-    file.close();
-  } catch (error) {
-    file.abandon();
-    throw error;
+    const at = timeReference === null ? null : Math.round((timeReference * rate) / sampleRate);
+    const made = { ...finish, sampleRate: rate, timeReference: at };
+    await writeAll(plainFile(made, channels, framesAt(frames, sampleRate, rate)), pieces);
   } finally {
     disk.close();
     await source?.close();
