@@ -1,15 +1,14 @@
-import { closeSync, openSync, renameSync, rmSync, writeSync } from "node:fs";
 import Flac from "libflacjs/dist/libflac.js";
+import { PartFile } from "./partFile";
 
 /** Frames that are encoded at once. */
 const atOnce = 1 << 16;
 
 /** Writes one or two channels as a 24-bit FLAC file (RFC 9639) with the libflac package as frames come; it has its name only once it is whole. */
 export class FlacFile {
-  private readonly encoder: number;
-  private readonly part: string;
-  /** null: closed, by having become whole or by being given up. */
-  private fd: number | null;
+  private readonly file: PartFile;
+  /** 0: none, or given back. */
+  private encoder: number;
   private written = 0;
 
   /** Errors  Error when the encoder refuses; what the system says. */
@@ -19,12 +18,11 @@ export class FlacFile {
     sampleRate: number,
     private readonly frames: number,
   ) {
-    this.part = `${path}.part`;
+    this.file = new PartFile(path);
     this.encoder = Flac.create_libflac_encoder(sampleRate, channels, 24, 5, frames, true, 0);
-    this.fd = openSync(this.part, "w");
     const start = Flac.init_encoder_stream(
       this.encoder,
-      (data: Uint8Array) => void writeSync(this.fd!, data),
+      (data: Uint8Array) => this.file.write(data),
       () => {},
     );
     if (this.encoder !== 0 && start === 0) return;
@@ -33,7 +31,6 @@ export class FlacFile {
   }
 
   write(channels: readonly Float32Array[], frames: number): void {
-    if (this.fd === null) throw new Error(`${this.path} is closed already`);
     for (let at = 0; at < frames; at += atOnce) {
       const n = Math.min(atOnce, frames - at);
       const ints = channels.map((x) =>
@@ -46,26 +43,18 @@ export class FlacFile {
     }
     this.written += frames;
   }
-
   close(): void {
     Flac.FLAC__stream_encoder_finish(this.encoder);
-    this.shut();
-    if (this.written !== this.frames) {
-      rmSync(this.part);
-      throw new Error(`${this.path}: ${this.written} of ${this.frames} frames were written`);
-    }
-    renameSync(this.part, this.path);
+    this.giveBack();
+    this.file.finish(this.written, this.frames);
   }
-
   /** Gives the file up; one that is whole stays. Never throws over what went wrong before. */
   abandon(): void {
-    if (this.fd === null) return;
-    this.shut();
-    rmSync(this.part, { force: true });
+    this.giveBack();
+    this.file.abandon();
   }
-  private shut(): void {
+  private giveBack(): void {
     if (this.encoder !== 0) Flac.FLAC__stream_encoder_delete(this.encoder);
-    if (this.fd !== null) closeSync(this.fd);
-    this.fd = null;
+    this.encoder = 0;
   }
 }
