@@ -31,7 +31,8 @@ export const countDropOuts = (page: Page): Promise<void> =>
       const more = last ? s.starved - last.starved : 0;
       const within = performance.now() - jumped >= 1000;
       if (more > 0) heard[within ? "within" : "behindJumps"] += more;
-      if (more > 0 && within) heard.behind.push(`${act.name} ${((performance.now() - act.at) / 1000).toFixed(1)}`);
+      if (more > 0 && within)
+        heard.behind.push(`${act.name} ${((performance.now() - act.at) / 1000).toFixed(1)}`);
       heard.looks++;
       heard.playing += s.playing ? 1 : 0;
       last = s;
