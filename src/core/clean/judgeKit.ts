@@ -7,6 +7,7 @@ import { gateBehindCancel } from "./gates";
 import { judgedMoments, momentSeconds } from "./judgedMoments";
 import { bleedTimes } from "./spectra";
 import { chainWith, judgeTreatment, othersHeard } from "./treatments";
+import { joined } from "../signal/joined";
 import { stretchOf, type Samples } from "../signal/samples";
 
 /** Strokes of a drum from which it is judged. */
@@ -20,12 +21,6 @@ const bleedLoses = 2;
 const sureEnough = 0.9;
 /** Ghost notes less sure than this may be bleed, which shall go. */
 const sureGhost = 0.8;
-
-const joined = (parts: readonly Float32Array[]): Float32Array => {
-  const out = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
-  parts.reduce((at, p) => (out.set(p, at), at + p.length), 0);
-  return out;
-};
 
 /** Mics that cleaning is judged in: of shells that are played and hear somebody else. */
 const judgedOf = (song: Song): Mic[] =>

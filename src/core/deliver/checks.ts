@@ -40,15 +40,15 @@ export function checkKit(channels: readonly Samples[], sampleRate: number): KitC
 /** First and last frame of two sides that is no silence, all of it where there is none, and the power of both folded to one. */
 function soundOf(left: Samples, right: Samples): { first: number; last: number; monoPower: number } {
   const loud = 10 ** (silentBelow / 20);
-  let [first, last, energy] = [-1, -1, 0];
-  for (const { at, pieces } of piecesTogether([left, right])) {
+  let [first, last, energy, at] = [-1, -1, 0, 0];
+  for (const pieces of piecesTogether([left, right])) {
     const [a, b] = [pieces[0]!, pieces[1]!];
-    for (let i = 0; i < a.length; i++) {
+    for (let i = 0; i < a.length; i++, at++) {
       const mono = Math.fround((a[i]! + b[i]!) / 2);
       energy += mono * mono;
       if (Math.max(Math.abs(a[i]!), Math.abs(b[i]!)) <= loud) continue;
-      if (first < 0) first = at + i;
-      last = at + i;
+      if (first < 0) first = at;
+      last = at;
     }
   }
   const monoPower = left.length > 0 ? energy / left.length : 0;

@@ -21,7 +21,7 @@ export function correlation(left: Samples, right: Samples): number {
   let ab = 0;
   let aa = 0;
   let bb = 0;
-  for (const { pieces } of piecesTogether([left, right])) {
+  for (const pieces of piecesTogether([left, right])) {
     const [a, b] = [pieces[0]!, pieces[1]!];
     for (let i = 0; i < a.length; i++) {
       ab += a[i]! * b[i]!;

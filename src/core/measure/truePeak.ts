@@ -10,9 +10,8 @@ export function truePeak(x: Samples): number {
   let peak = peakOf(x);
   // Only the surroundings of large frames can hold a larger peak: overshoot between frames is below 12 dB here.
   const worth = peak * 0.25;
-  const step = x instanceof Float32Array ? Math.max(1, x.length) : pieceFrames;
-  for (let at = halfTaps; at < x.length - halfTaps; at += step) {
-    const to = Math.min(x.length - halfTaps, at + step);
+  for (let at = halfTaps; at < x.length - halfTaps; at += pieceFrames) {
+    const to = Math.min(x.length - halfTaps, at + pieceFrames);
     const y = x.subarray(at - halfTaps, to + halfTaps);
     for (let i = halfTaps; i < halfTaps + to - at; i++) {
       if (Math.abs(y[i]!) < worth && Math.abs(y[i + 1]!) < worth) continue;

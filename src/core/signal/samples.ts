@@ -34,14 +34,13 @@ export function* piecesOf(
     yield { at, piece: x.subarray(at, Math.min(end, at + step)) };
 }
 
-/** Pieces of several channels of one length, those of one stretch together, with the frame at which they begin. */
-export function* piecesTogether(
-  channels: readonly Samples[],
-): Generator<{ readonly at: number; readonly pieces: readonly Float32Array[] }> {
+/** Channels of one length a piece after another, those of one stretch together. */
+export function* piecesTogether(channels: readonly Samples[]): Generator<readonly Float32Array[]> {
   const length = channels[0]?.length ?? 0;
-  const step = channels.every((x) => x instanceof Float32Array) ? Math.max(1, length) : pieceFrames;
-  for (let at = 0; at < length; at += step)
-    yield { at, pieces: channels.map((x) => x.subarray(at, Math.min(length, at + step))) };
+  for (let at = 0; at < length; at += pieceFrames) {
+    const end = Math.min(length, at + pieceFrames);
+    yield channels.map((x) => x.subarray(at, end));
+  }
 }
 
 /** The signal from a frame on. */

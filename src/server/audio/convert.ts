@@ -24,24 +24,27 @@ export interface Converted {
 export type ConvertReply =
   { readonly answer: Converted } | { readonly error: string; readonly unreadable: boolean };
 
-/** The channel that comes in pieces: a thread has one at a time. */
-let begun: RateConverter | null = null;
-
-async function convertPiece({ x, from, to, last }: RatePiece): Promise<Float32Array[]> {
-  begun ??= await RateConverter.open(from, to);
-  const parts = [begun.next(x)];
-  if (!last) return parts;
-  parts.push(begun.end());
-  begun.close();
-  begun = null;
-  return parts;
+/** Converts one channel that comes in pieces; begun by the first of them, and over with the last. */
+class PieceConverter {
+  private begun: RateConverter | null = null;
+  async take({ x, from, to, last }: RatePiece): Promise<Float32Array[]> {
+    this.begun ??= await RateConverter.open(from, to);
+    const parts = [this.begun.next(x)];
+    if (!last) return parts;
+    parts.push(this.begun.end());
+    this.begun.close();
+    this.begun = null;
+    return parts;
+  }
 }
+/** The channel of this thread. */
+const ownPieces = new PieceConverter();
 
 /** Does it on this thread. Errors  AudioFileError for a file that cannot be decoded. */
 export async function convertHere(ask: ConvertAsk): Promise<Converted> {
   if (ask.kind === "rate")
     return { channels: [shared(await resampleOne(ask.x, ask.from, ask.to))], info: null };
-  if (ask.kind === "piece") return { channels: await convertPiece(ask), info: null };
+  if (ask.kind === "piece") return { channels: await ownPieces.take(ask), info: null };
   await flacReady();
   const { audio, ...info } = readFlac(ask.bytes);
   return { channels: audio.map(shared), info };
@@ -74,25 +77,40 @@ export async function resample(
   return (await convertAll(asks)).map(({ channels: [y] }) => y!);
 }
 
-/**
- * Converts channels that come a piece after another to another sample rate, each channel on a thread of its own. The pieces that come
- * out have lengths of their own. Errors  Error where the threads were not built.
- */
+/** Does what one channel asks for, one piece at a time. */
+interface PieceLane {
+  take(piece: RatePiece): Promise<Float32Array[]>;
+  close(): void | Promise<void>;
+}
+
+/** On a thread of its own, or here where threads were not built. */
+function pieceLane(): PieceLane {
+  const file = bundledFile("convertWorker.mjs");
+  if (!file) {
+    const here = new PieceConverter();
+    return { take: (piece) => here.take(piece), close: () => {} };
+  }
+  const thread = new Thread<ConvertAsk, ConvertReply>(file);
+  return {
+    async take(piece) {
+      const reply = await thread.ask({ kind: "piece", ...piece });
+      if ("error" in reply) throw new Error(reply.error);
+      return reply.answer.channels;
+    },
+    close: () => thread.close(),
+  };
+}
+
+/** Converts channels that come a piece after another to another sample rate. The pieces that come out have lengths of their own. */
 export async function* resampledPieces(
-  pieces: AsyncIterable<readonly Float32Array[]>,
+  pieces: Iterable<readonly Float32Array[]> | AsyncIterable<readonly Float32Array[]>,
   channels: number,
   from: number,
   to: number,
 ): AsyncGenerator<readonly Float32Array[]> {
-  const file = bundledFile("convertWorker.mjs");
-  if (!file) throw new Error("the threads that convert sample rates were not built");
-  const crew = Array.from({ length: channels }, () => new Thread<ConvertAsk, ConvertReply>(file));
+  const lanes = Array.from({ length: channels }, pieceLane);
   const through = async (piece: readonly Float32Array[], last: boolean): Promise<Float32Array[][]> => {
-    const asks = crew.map((thread, ch) => thread.ask({ kind: "piece", x: piece[ch]!, from, to, last }));
-    const parts = (await Promise.all(asks)).map((reply) => {
-      if ("error" in reply) throw new Error(reply.error);
-      return reply.answer.channels;
-    });
+    const parts = await Promise.all(lanes.map((lane, ch) => lane.take({ x: piece[ch]!, from, to, last })));
     return parts[0]!.map((_, n) => parts.map((p) => p[n]!)).filter(([x]) => x!.length > 0);
   };
   try {
@@ -103,11 +121,11 @@ export async function* resampledPieces(
         false,
       );
     yield* await through(
-      crew.map(() => new Float32Array(0)),
+      lanes.map(() => new Float32Array(0)),
       true,
     );
   } finally {
-    await Promise.all(crew.map((thread) => thread.close()));
+    await Promise.all(lanes.map((lane) => lane.close()));
   }
 }
 

@@ -60,10 +60,13 @@ class OnDisk implements KeptAudio {
       this.waiting.forEach((x, ch) => x.set(pieces[ch]!.subarray(done, done + count), this.filled));
       this.filled += count;
       done += count;
-      if (this.filled === pieceFrames) this.end();
+      if (this.filled === pieceFrames) this.flush();
     }
   }
   end(): void {
+    this.flush();
+  }
+  private flush(): void {
     this.channels.forEach((signal, ch) =>
       this.spool.writeNow(signal, this.written, this.waiting[ch]!.subarray(0, this.filled)),
     );

@@ -1,4 +1,5 @@
 import * as libsamplerate from "@alexanderolsen/libsamplerate-js";
+import { joined } from "../../core/signal/joined";
 
 // Where the package is loaded as an ES module, all of it stands behind its default.
 const { ConverterType, create } =
@@ -52,24 +53,11 @@ export class RateConverter {
   }
 }
 
-function joined(parts: readonly Float32Array[]): Float32Array {
-  if (parts.length === 1) return parts[0]!;
-  const y = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
-  parts.reduce((at, p) => (y.set(p, at), at + p.length), 0);
-  return y;
-}
-
 /** Converts one channel to another sample rate. Long work: see convert.ts. */
 export async function resampleOne(x: Float32Array, from: number, to: number): Promise<Float32Array> {
   const converter = await RateConverter.open(from, to);
   try {
-    const y = new Float32Array(framesAt(x.length, from, to));
-    let at = 0;
-    for (const part of [converter.next(x), converter.end()]) {
-      y.set(part.subarray(0, y.length - at), at);
-      at += Math.min(part.length, y.length - at);
-    }
-    return y;
+    return joined([converter.next(x), converter.end()]);
   } finally {
     converter.close();
   }

@@ -1,6 +1,7 @@
 import { measureAgain } from "../../core/analysis/measureFacts";
 import { relabelledSince } from "../../core/facts/factsNow";
 import { isHeardOtherwise } from "../../core/song/relabel";
+import type { Samples } from "../../core/signal/samples";
 import type { Mic } from "../../core/song/song";
 import { analysisThreads } from "../analysis/threads";
 import { spoolFor } from "../audio/room";
@@ -31,7 +32,9 @@ export async function followLabels(songId: string, job: Job): Promise<void> {
   const spool = await spoolFor(decodedBytes(heard.map((m) => rowOf(m).audio)));
   const threads = analysisThreads();
   try {
-    const audioOf = (mic: Mic) => heldMic(pool(), rowOf(mic), spool);
+    const audio = new Map<string, readonly Samples[]>();
+    for (const mic of heard) audio.set(mic.id, await heldMic(pool(), rowOf(mic), spool));
+    const audioOf = async (mic: Mic) => audio.get(mic.id)!;
     const measured = await measureAgain(document, changed, audioOf, facts, threads.run);
     await job.commit(async (db) => {
       const now = await lockSong(db, songId);

@@ -22,7 +22,7 @@ import { keepAudio, type KeptAudio } from "../audio/keptAudio";
 import { WavFile } from "../audio/wavFile";
 import { BusSum } from "./busSum";
 import { outputFiles } from "./outputFiles";
-import { broughtTo, finishFile, isPlain, plainFile, type Finish } from "./rawFile";
+import { broughtTo, finishFile, isPlain, fileFor, type Finish } from "./finishFile";
 import { threadedRunner } from "./threads";
 
 /** Reads a mic of the song as it was recorded, whole. */
@@ -184,7 +184,7 @@ export async function renderFiles(
   const finishOf = (path: string): Finish => ({ path, delivery, sampleRate, timeReference });
   const open = (path: string, raw: string, channels: number): WavFile | FlacFile =>
     plain
-      ? plainFile(finishOf(path), channels, to - from)
+      ? fileFor(finishOf(path), channels, to - from)
       : new WavFile(raw, "wav32f", channels, sampleRate, to - from);
   const why = sumWhy(song, delivery);
   const files = new Map<string, OpenFile>();

@@ -5,7 +5,7 @@ import { peakCeiling, type TargetGain } from "../../core/deliver/loudnessTarget"
 import { chainBlocks } from "../../core/engine/processChain";
 import { NoiseShaper } from "../../core/file/noiseShaper";
 import { dbToGain } from "../../core/signal/level";
-import { pieceFrames, type Samples } from "../../core/signal/samples";
+import { pieceFrames, piecesTogether, type Samples } from "../../core/signal/samples";
 import { newProcessor } from "../../core/song/create";
 import { resampledPieces } from "../audio/convert";
 import { DiskMic } from "../audio/diskMic";
@@ -30,7 +30,7 @@ export const isPlain = ({ format, sampleRate, target }: Delivery): boolean =>
   format !== "flac" && sampleRate === null && target === "none";
 
 /** The file that audio is written to as it comes. */
-export function plainFile(
+export function fileFor(
   { path, delivery, sampleRate, timeReference }: Finish,
   channels: number,
   frames: number,
@@ -95,17 +95,10 @@ export async function broughtTo(
   return kept;
 }
 
-/** Pieces of channels, one after another. */
-async function* piecesOfAll(channels: readonly Samples[]): AsyncGenerator<readonly Float32Array[]> {
-  const length = channels[0]!.length;
-  for (let at = 0; at < length; at += pieceFrames)
-    yield channels.map((x) => x.subarray(at, Math.min(length, at + pieceFrames)));
-}
-
 /** Writes pieces into a file, which is given up when they break off. */
 async function writeAll(
   file: WavFile | FlacFile,
-  pieces: AsyncIterable<readonly Float32Array[]>,
+  pieces: Iterable<readonly Float32Array[]> | AsyncIterable<readonly Float32Array[]>,
 ): Promise<void> {
   try {
     for await (const piece of pieces) {
@@ -137,11 +130,11 @@ export async function finishFile(
     const rate = delivery.sampleRate ?? sampleRate;
     const { frames, channels } = disk.info;
     source = await broughtTo(gain, channelsOf(disk), sampleRate, dirname(raw));
-    const all = piecesOfAll(source.channels);
+    const all = piecesTogether(source.channels);
     const pieces = rate === sampleRate ? all : resampledPieces(all, channels, sampleRate, rate);
     const at = timeReference === null ? null : Math.round((timeReference * rate) / sampleRate);
     const made = { ...finish, sampleRate: rate, timeReference: at };
-    await writeAll(plainFile(made, channels, framesAt(frames, sampleRate, rate)), pieces);
+    await writeAll(fileFor(made, channels, framesAt(frames, sampleRate, rate)), pieces);
   } finally {
     disk.close();
     await source?.close();
