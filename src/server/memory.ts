@@ -24,7 +24,7 @@ export const decodedBytes = (
 
 /**
  * What an analysis needs beside decoded audio, bytes: always, by minute of the song for what is struck in it, and by minute of every
- * channel; a third more than was measured of 24 mics over half an hour and 64 over two hours (docs/performance.md).
+ * channel; at least a third more than was measured of 24 mics up to an hour and of 64 over two (docs/performance.md).
  */
 const beside = 0.7e9;
 const byMinute = 9e6;
