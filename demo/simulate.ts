@@ -3,10 +3,10 @@ import { plainContext } from "../src/core/processor";
 import { reverb } from "../src/core/processors/reverb";
 import { resolveParams } from "../src/core/params";
 import { designPass2, designShelf, filtered } from "../src/core/signal/biquad";
-import { delayed } from "../src/core/signal/fractionalDelay";
 import { dbToGain, peakOf } from "../src/core/signal/level";
 import type { Kit, MicSpec, PieceSpec, Point } from "./kit";
 import type { Performance, Strike } from "./performance";
+import { addBetween, addDelayed, sounding, type Sounding } from "./sounding";
 import { overdriven, squashed } from "./wear";
 import {
   type Random,
@@ -118,11 +118,6 @@ function images(p: Point, size: Point): Point[] {
   ];
 }
 
-function addDelayed(y: Float32Array, x: Float32Array, frames: number, gain: number): void {
-  const to = Math.min(y.length, x.length + frames);
-  for (let i = Math.max(0, frames); i < to; i++) y[i]! += gain * x[i - frames]!;
-}
-
 /** One-pole low-pass for what reaches a mic from the side or off a wall. */
 function dulled(x: Float32Array, corner: number, rate: number): Float32Array {
   const pole = Math.exp((-2 * Math.PI * corner) / rate);
@@ -150,12 +145,13 @@ export function simulate(
   voices?: Voices,
 ): { mics: SimulatedMic[]; truth: Truth } {
   const frames = Math.ceil(song.seconds * rate);
-  const sounds = renderPieces(kit, song, rate, seed, voices);
-  const diffuse = renderDiffuse(kit, sounds, frames, rate);
-  const dull = new Map<Float32Array, Float32Array>();
-  const dullOf = (x: Float32Array): Float32Array => {
-    let y = dull.get(x);
-    if (!y) dull.set(x, (y = dulled(x, 5000, rate)));
+  const pieces = renderPieces(kit, song, rate, seed, voices);
+  const sounds = new Map([...pieces].map(([piece, sides]) => [piece, sides.map(sounding)]));
+  const diffuse = renderDiffuse(kit, pieces, frames, rate).map(sounding);
+  const dull = new Map<Sounding, Sounding>();
+  const dullOf = (sound: Sounding): Sounding => {
+    let y = dull.get(sound);
+    if (!y) dull.set(sound, (y = sounding(dulled(sound.x, 5000, rate))));
     return y;
   };
   const arrivalFrames = new Map<string, number>(); // piece/file/channel
@@ -180,8 +176,7 @@ export function simulate(
           const onAxis = directivityGain(spec, point, source) > 0.75;
           const sound = onAxis ? x : dullOf(x);
           if (mine && side === spec.side) {
-            const exact = delayed(sound, late);
-            for (let i = 0; i < frames; i++) self[i]! += gain * exact[i]!;
+            addBetween(self, sound, late, gain);
             arrivalFrames.set(`${piece.piece}/${spec.file}/${ch}`, late);
           } else {
             addDelayed(mine ? self : y, sound, Math.round(late), gain);
