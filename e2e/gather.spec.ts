@@ -89,7 +89,14 @@ test("an upload that breaks off goes on where it stopped", async ({ request }) =
 test("more bytes than were told are refused", async ({ request }) => {
   const song = await newSong(request);
   const { id } = await begin(request, song, "Kick.wav", 100);
-  expect((await sendPart(request, id, 0, Buffer.alloc(200))).status()).toBe(400);
+  // Far too much as well: who still sends is told why.
+  for (const bytes of [200, 20_000_000]) {
+    const answer = await sendPart(request, id, 0, Buffer.alloc(bytes));
+    expect(answer.status()).toBe(400);
+    expect(await answer.text()).toContain("More bytes came than the 100 of Kick.wav");
+  }
+  expect((await sendPart(request, "none", 0, Buffer.alloc(20_000_000))).status()).toBe(404);
+  expect((await sendPart(request, id, 0, Buffer.alloc(100))).status()).toBe(200);
 });
 
 test("AIFF and FLAC come in, are played and exported as WAV; the originals stay", async ({ request }) => {

@@ -5,6 +5,7 @@ import { log } from "./log";
 import { sweepOwnFoldersSoon } from "./ownFolder";
 import { withoutForgedLogin } from "./http/login";
 import { unreadable } from "./http/unreadable";
+import { takeUploadPart, uploadOf } from "./http/uploadParts";
 
 const port = Number(process.env["JUBO_PORT"] ?? 3210);
 const host = process.env["JUBO_HOST"] ?? "127.0.0.1";
@@ -14,11 +15,14 @@ const handle = app.getRequestHandler();
 const server = createServer((request, response) => {
   withoutForgedLogin(request.headers, request.socket.remoteAddress);
   const reason = unreadable(request.method ?? "", request.url ?? "");
+  const upload = uploadOf(request);
   if (!reason)
-    return void handle(request, response).catch((error: Error) => {
-      log.error({ error: error.stack }, "request failed");
-      response.destroy();
-    });
+    return void (upload ? takeUploadPart(upload, request, response) : handle(request, response)).catch(
+      (error: Error) => {
+        log.error({ error: error.stack }, "request failed");
+        response.destroy();
+      },
+    );
   response.writeHead(reason.status, { "content-type": "text/plain; charset=utf-8", connection: "close" });
   response.end(reason.message);
 });

@@ -12,22 +12,13 @@ afterAll(() => {
   delete process.env["JUBO_UPLOADS"];
   rmSync(folder, { recursive: true, force: true });
 });
-const body = (...sizes: number[]) =>
-  new ReadableStream<Uint8Array>({
-    start(controller) {
-      for (const size of sizes) controller.enqueue(new Uint8Array(size).fill(7));
-      controller.close();
-    },
-  });
-const breaking = (size: number) =>
-  new ReadableStream<Uint8Array>({
-    start(controller) {
-      controller.enqueue(new Uint8Array(size));
-    },
-    pull(controller) {
-      controller.error(new Error("the connection broke"));
-    },
-  });
+async function* body(...sizes: number[]): AsyncGenerator<Uint8Array> {
+  for (const size of sizes) yield new Uint8Array(size).fill(7);
+}
+async function* breaking(size: number): AsyncGenerator<Uint8Array> {
+  yield new Uint8Array(size);
+  throw new Error("the connection broke");
+}
 /** Makes an upload as old as if nothing had come of it for so many seconds. */
 const age = (id: string, seconds: number, ...ends: readonly string[]) => {
   const then = new Date(Date.now() - 1000 * seconds);

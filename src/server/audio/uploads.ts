@@ -1,7 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { mkdir, open, readdir, readFile, rm, stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { Readable } from "node:stream";
 import { AppError } from "../errors";
 import { atMost } from "../http/atMost";
 import { checkRoomFor } from "./room";
@@ -25,8 +24,9 @@ const idleMs = 600_000;
 
 const partOf = (id: string): string => join(/*turbopackIgnore: true*/ uploadsFolder(), `${id}.part`);
 const noteOf = (id: string): string => join(/*turbopackIgnore: true*/ uploadsFolder(), `${id}.json`);
-/** Uploads that are being written to. */
-const busy = new Set<string>();
+/** Uploads that are being written to, by the server; its routes are bundled apart and look at the same. */
+const shared = globalThis as unknown as { juboBusyUploads?: Set<string> };
+const busy = (shared.juboBusyUploads ??= new Set());
 
 async function listUploads(): Promise<(Upload & { readonly idleMs: number })[]> {
   await mkdir(/*turbopackIgnore: true*/ uploadsFolder(), { recursive: true });
@@ -118,7 +118,7 @@ async function append(path: string, from: number, source: AsyncIterable<Uint8Arr
  * Takes the next part of a file; what came of it before a break stays. Returns the bytes that are there.
  * Errors  AppError "conflict" when the part does not follow what is there or another one is coming.
  */
-export async function takePart(id: string, from: number, body: ReadableStream | null): Promise<number> {
+export async function takePart(id: string, from: number, body: AsyncIterable<Uint8Array>): Promise<number> {
   const upload = await findUpload(id);
   const received = await receivedOf(id);
   if (busy.has(id)) throw new AppError("conflict", `${upload.name} is being sent by another page.`);
@@ -127,13 +127,12 @@ export async function takePart(id: string, from: number, body: ReadableStream | 
       "conflict",
       `${received} bytes of ${upload.name} are there, not ${from}; go on from there.`,
     );
-  if (!body) return received;
   busy.add(id);
   try {
     const tooMuch = () =>
       new AppError("invalid", `More bytes came than the ${upload.bytes} of ${upload.name}.`);
     const within = atMost(upload.bytes - received, tooMuch);
-    await append(partOf(id), received, within(Readable.fromWeb(body as never)));
+    await append(partOf(id), received, within(body));
   } finally {
     busy.delete(id);
   }

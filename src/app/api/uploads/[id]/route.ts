@@ -1,4 +1,4 @@
-import { endUpload, takePart, wholeUpload } from "@/server/audio/uploads";
+import { endUpload, wholeUpload } from "@/server/audio/uploads";
 import { AppError } from "@/server/errors";
 import { guarded, idOf } from "@/server/http/respond";
 import { importFile } from "@/server/useCases/importFile";
@@ -7,16 +7,7 @@ interface Context {
   params: Promise<{ id: string }>;
 }
 
-/** Takes the next part of a file as the raw body; `from` in the query is how much was sent before. */
-export const PUT = (request: Request, { params }: Context): Promise<Response> =>
-  guarded(request, async () => {
-    const from = Number(new URL(request.url).searchParams.get("from"));
-    if (!Number.isSafeInteger(from) || from < 0)
-      throw new AppError("invalid", "Where the part begins is not told.");
-    return { received: await takePart(await idOf(params), from, request.body) };
-  });
-
-/** Takes the whole file into its song. */
+/** Takes the whole file into its song; its parts came before (http/uploadParts.ts). */
 export const POST = (request: Request, { params }: Context): Promise<Response> =>
   guarded(request, async () => {
     const id = await idOf(params);
