@@ -1,17 +1,13 @@
 import { expect, test } from "@playwright/test";
 import { readFileSync } from "node:fs";
-import { simulate } from "../demo/simulate";
-import { variedKit } from "../demo/varied";
 import { readAudio } from "../src/core/file/audioFile";
 import { entriesOf, openZip } from "../src/server/audio/zip";
-import { deliverSong } from "./songApi";
+import { variedSong } from "./songApi";
 
-const rate = 48000;
 let id = "";
 test.beforeAll(async ({ request }) => {
   test.setTimeout(400_000);
-  const { kit, song } = variedKit(433, 3);
-  id = await deliverSong(request, "Delivered", simulate(kit, song, rate, 433).mics, rate);
+  id = await variedSong(request, "Delivered", 433, 3);
 });
 
 test("a kit goes out at another rate and level, under names of one's own, heard and packed; what is wrong is said before", async ({

@@ -1,19 +1,16 @@
 import { expect, test, type Page } from "@playwright/test";
-import { simulate } from "../demo/simulate";
-import { variedKit } from "../demo/varied";
 import { writeHitsMidi } from "../src/core/file/hitsMidi";
 import { writeWav } from "../src/core/file/wavWrite";
 import { isLayer, type Hit, type LayerMic, type Song } from "../src/core/song/song";
 import { noise } from "../src/core/testing/signals";
 import { capture } from "./hook";
-import { deliverSong, expectSaved, readSong, render, sendFile } from "./songApi";
+import { variedSong, expectSaved, readSong, render, sendFile } from "./songApi";
 
 const rate = 48000;
 let id = "";
 test.beforeAll(async ({ request }) => {
   test.setTimeout(400_000);
-  const { kit, song } = variedKit(421, 6);
-  id = await deliverSong(request, "Layers", simulate(kit, song, rate, 421).mics, rate);
+  id = await variedSong(request, "Layers", 421, 6);
 });
 
 const song = async (page: Page): Promise<Song> => (await readSong(page.request, id)).song;

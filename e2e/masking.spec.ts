@@ -3,7 +3,7 @@ import { simulate } from "../demo/simulate";
 import { variedKit } from "../demo/varied";
 import { writeWav } from "../src/core/file/wavWrite";
 import { mainMic, type Song } from "../src/core/song/song";
-import { deliverSong, expectSaved, readSong, sendFile } from "./songApi";
+import { variedSong, expectSaved, readSong, sendFile } from "./songApi";
 
 const rate = 48000;
 let id = "";
@@ -23,7 +23,7 @@ test.beforeAll(async ({ request }) => {
   test.setTimeout(400_000);
   const { kit, song } = variedKit(421, 6);
   const { mics, truth } = simulate(kit, song, rate, 421);
-  id = await deliverSong(request, "Masked", mics, rate);
+  id = await variedSong(request, "Masked", 421, 6);
   const kicks = truth.hits.filter((h) => h.piece === "kick").map((h) => h.timeSeconds);
   const frames = mics[0]!.channels[0]!.length;
   const bass = writeWav({ sampleRate: rate, channels: [bassAt(kicks, frames)] }, "wav24");

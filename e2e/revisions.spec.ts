@@ -1,15 +1,11 @@
 import { expect, test, type Page } from "@playwright/test";
-import { simulate } from "../demo/simulate";
-import { variedKit } from "../demo/varied";
 import type { Song } from "../src/core/song/song";
-import { deliverSong, expectSaved, readSong } from "./songApi";
+import { variedSong, expectSaved, readSong } from "./songApi";
 
-const rate = 48000;
 let id = "";
 test.beforeAll(async ({ request }) => {
   test.setTimeout(400_000);
-  const { kit, song } = variedKit(433, 3);
-  id = await deliverSong(request, "Revised", simulate(kit, song, rate, 433).mics, rate);
+  id = await variedSong(request, "Revised", 433, 3);
 });
 
 const song = async (page: Page): Promise<Song> => (await readSong(page.request, id)).song;

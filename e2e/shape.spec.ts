@@ -1,15 +1,12 @@
 import { expect, test, type Page } from "@playwright/test";
-import { simulate } from "../demo/simulate";
-import { variedKit } from "../demo/varied";
 import type { Song } from "../src/core/song/song";
-import { deliverSong, expectSaved, readSong } from "./songApi";
+import { variedSong, expectSaved, readSong } from "./songApi";
 
 const rate = 48000;
 let id = "";
 test.beforeAll(async ({ request }) => {
   test.setTimeout(400_000);
-  const { kit, song } = variedKit(421, 6);
-  id = await deliverSong(request, "Shaped", simulate(kit, song, rate, 421).mics, rate);
+  id = await variedSong(request, "Shaped", 421, 6);
 });
 
 const chain = (page: Page) => page.getByRole("region", { name: /^Chain of/ });

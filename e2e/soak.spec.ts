@@ -151,7 +151,7 @@ test("24 mics, 16 buses and the kit, all different and on with Cancel, play on w
   expect(within.reduce((a, n) => a + n, 0)).toBe(0);
   // Behind the first quarter all is there that this work needs.
   const settled = held[Math.floor(held.length / 4)]!;
-  for (const name of ["heap", "nodes", "server", "worker"])
+  for (const name of ["heap", "nodes", "server", "worker", "page"])
     expect(held.at(-1)![name]!).toBeLessThanOrEqual(1.25 * settled[name]! + 20);
   await page.close();
   // Each edit, its undo and its redo were saved.

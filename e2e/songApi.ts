@@ -1,6 +1,7 @@
 import { expect, type APIRequestContext, type APIResponse, type Page } from "@playwright/test";
 import { micFile } from "../demo/demoSong";
-import type { SimulatedMic } from "../demo/simulate";
+import { simulate, type SimulatedMic } from "../demo/simulate";
+import { variedKit } from "../demo/varied";
 import { readAudio } from "../src/core/file/audioFile";
 import type { Facts } from "../src/core/facts/facts";
 import type { Song } from "../src/core/song/song";
@@ -12,7 +13,7 @@ export interface Opened {
 export const readSong = async (request: APIRequestContext, id: string): Promise<Opened> =>
   (await (await request.get(`/api/songs/${id}`)).json()) as Opened;
 
-/** A copy of a demo song under a title of its own, so that nobody takes it for the song itself. */
+/** A copy of a song under a title of its own, so that nobody takes it for the song itself. */
 export async function copyOf(request: APIRequestContext, title: string, own: string): Promise<string> {
   const { songs } = (await (await request.get("/api/songs")).json()) as {
     songs: { id: string; title: string }[];
@@ -96,6 +97,22 @@ export async function deliverSong(
     expect((await sendFile(request, id, m.spec.file, Buffer.from(micFile(m, rate)))).ok()).toBe(true);
   await runTask(request, id, "analyse", {});
   return id;
+}
+
+/** A varied kit of so many bars as a song of its own, analysed; copied from what another test has brought in, where one has. */
+export async function variedSong(
+  request: APIRequestContext,
+  title: string,
+  seed: number,
+  bars: number,
+): Promise<string> {
+  const common = `Kit ${seed}, ${bars} bars`;
+  const { songs } = (await (await request.get("/api/songs")).json()) as { songs: { title: string }[] };
+  if (!songs.some((s) => s.title === common)) {
+    const { kit, song } = variedKit(seed, bars);
+    await deliverSong(request, common, simulate(kit, song, 48000, seed).mics, 48000);
+  }
+  return copyOf(request, common, title);
 }
 
 export const expectSaved = (page: Page) => expect(page.getByText("saved", { exact: true })).toBeVisible();
