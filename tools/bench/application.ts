@@ -1,7 +1,7 @@
 // Benchmarks of the running application at BASE_URL: import, analysis, render, opening and seeking in a real browser, and
 // how they grow with minutes and mics. The song is the simulated demo kit, repeated.
 // usage: bench application [MICSxMINUTES …]
-import { base, post, run, upload } from "./client";
+import { base, breathe, post, run, upload } from "./client";
 import { listen } from "./listen";
 import { watchMemory } from "./processes";
 import { note, save, secondsOf } from "./table";
@@ -42,8 +42,7 @@ async function measure(mics: number, minutes: number): Promise<void> {
   const held = mics * minutes <= heldMost;
   const list = held ? [...made] : made;
   const megabytes = (mics * minutes * 60 * 48000 * 3) / 1e6;
-  // A connection that was kept while the last song was listened to may be closed by now: this question finds out.
-  await fetch(base).catch(() => {});
+  await breathe();
   const { id } = await post<{ id: string }>("/api/songs", { title: label });
   const importing = await watched(`${label}: import`, () => secondsOf(() => upload(id, list)));
   const how = isVast(mics, minutes)

@@ -12,6 +12,9 @@ export const post = async <T>(path: string, body: object): Promise<T> => {
   return (await response.json()) as T;
 };
 
+/** Making files takes seconds in which nothing else is noticed: not that the server has closed a connection. */
+export const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 50));
+
 /** Bytes of one part, as the interface sends them. */
 const partBytes = 8 * 1024 * 1024;
 
@@ -20,6 +23,7 @@ export async function upload(song: string, list: Iterable<Take>): Promise<void> 
   const rest = list[Symbol.iterator]();
   const one = async () => {
     for (let next = rest.next(); !next.done; next = rest.next()) {
+      await breathe();
       const { name, bytes } = next.value;
       const { id } = await post<{ id: string }>(`/api/songs/${song}/uploads`, {
         name,
