@@ -41,10 +41,14 @@ async function measure(mics: number, minutes: number): Promise<void> {
   const made = takes(mics, minutes);
   const held = mics * minutes <= heldMost;
   const list = held ? [...made] : made;
-  const megabytes = (mics * minutes * 60 * 48000 * 3) / 1e6;
   await breathe();
   const { id } = await post<{ id: string }>("/api/songs", { title: label });
-  const importing = await watched(`${label}: import`, () => secondsOf(() => upload(id, list)));
+  let megabytes = 0;
+  const importing = await watched(`${label}: import`, () =>
+    secondsOf(async () => {
+      megabytes = (await upload(id, list)) / 1e6;
+    }),
+  );
   const how = isVast(mics, minutes)
     ? ", parts that repeat stored once"
     : held

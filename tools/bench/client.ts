@@ -18,8 +18,9 @@ export const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(
 /** Bytes of one part, as the interface sends them. */
 const partBytes = 8 * 1024 * 1024;
 
-/** Sends files as the interface does, three at a time. */
-export async function upload(song: string, list: Iterable<Take>): Promise<void> {
+/** Sends files as the interface does, three at a time. Returns the bytes of them all. */
+export async function upload(song: string, list: Iterable<Take>): Promise<number> {
+  let sent = 0;
   const rest = list[Symbol.iterator]();
   const one = async () => {
     for (let next = rest.next(); !next.done; next = rest.next()) {
@@ -36,9 +37,11 @@ export async function upload(song: string, list: Iterable<Take>): Promise<void> 
         if (!response.ok) throw new Error(await response.text());
       }
       await post(`/api/uploads/${id}`, {});
+      sent += bytes;
     }
   };
   await Promise.all([one(), one(), one()]);
+  return sent;
 }
 
 interface Task {
