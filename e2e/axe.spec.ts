@@ -55,15 +55,16 @@ for (const scheme of ["light", "dark"] as const)
     await look("Guide");
     await page.getByRole("button", { name: "Leave the guide" }).click();
     await page.getByRole("button", { name: /^Snare, 2 mics/ }).click();
+    await page.keyboard.press("2");
+    await look("Align, snare");
     for (const [key, name] of [
-      ["2", "Align"],
       ["3", "Tighten"],
       ["4", "Clean"],
       ["5", "Shape"],
       ["6", "Blend"],
     ] as const) {
       await page.keyboard.press(key);
-      await (key === "2" ? look : lookAtBench)(`${name}, snare`);
+      await lookAtBench(`${name}, snare`);
     }
     await page.keyboard.press("5");
     await page.getByRole("button", { name: "Masking …" }).click();

@@ -4,7 +4,7 @@ import { writeWav } from "../src/core/file/wavWrite";
 import { isLayer, type Hit, type LayerMic, type Song } from "../src/core/song/song";
 import { noise } from "../src/core/testing/signals";
 import { capture } from "./hook";
-import { variedSong, expectSaved, readSong, render, sendFile } from "./songApi";
+import { expectSaved, readSong, render, sendFile, variedSong } from "./songApi";
 
 const rate = 48000;
 let id = "";

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import type { Song } from "../src/core/song/song";
-import { variedSong, expectSaved, readSong } from "./songApi";
+import { expectSaved, readSong, variedSong } from "./songApi";
 
 let id = "";
 test.beforeAll(async ({ request }) => {

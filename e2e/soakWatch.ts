@@ -17,7 +17,7 @@ export interface Heard {
   readonly behind: readonly string[];
 }
 
-/** Begins to count drop-outs in the page, apart by whether a jump was less than a second ago. */
+/** Begins to count drop-outs in the page, apart by whether a jump was less than a second ago; resolves at its first look. */
 export const countDropOuts = (page: QuietPage): Promise<void> =>
   page.evaluate(() => {
     const { jubo } = window as unknown as { jubo: Hook };
@@ -33,22 +33,25 @@ export const countDropOuts = (page: QuietPage): Promise<void> =>
     const act = { name: "play", at: performance.now() };
     let last: State | null = null;
     let jumped = performance.now();
-    jubo.onState((s) => {
-      if (last && s.generation !== last.generation) {
-        heard.jumps++;
-        jumped = performance.now();
-      }
-      const more = last ? s.starved - last.starved : 0;
-      const within = performance.now() - jumped >= 1000;
-      if (more > 0) heard[within ? "within" : "behindJumps"] += more;
-      if (more > 0 && within)
-        heard.behind.push(`${act.name} ${((performance.now() - act.at) / 1000).toFixed(1)}`);
-      heard.looks++;
-      heard.playing += s.playing ? 1 : 0;
-      heard.plays = s.playing;
-      last = s;
-    });
     Object.assign(window, { soak: heard, soakAct: act });
+    return new Promise<void>((looked) => {
+      jubo.onState((s) => {
+        if (last && s.generation !== last.generation) {
+          heard.jumps++;
+          jumped = performance.now();
+        }
+        const more = last ? s.starved - last.starved : 0;
+        const within = performance.now() - jumped >= 1000;
+        if (more > 0) heard[within ? "within" : "behindJumps"] += more;
+        if (more > 0 && within)
+          heard.behind.push(`${act.name} ${((performance.now() - act.at) / 1000).toFixed(1)}`);
+        heard.looks++;
+        heard.playing += s.playing ? 1 : 0;
+        heard.plays = s.playing;
+        last = s;
+        looked();
+      });
+    });
   });
 
 /** Tells the count what is done now. */

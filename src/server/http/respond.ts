@@ -36,12 +36,13 @@ export function valid<T>(schema: Joi.Schema<T>, value: unknown): T {
 
 const idSchema = Joi.string().guid({ version: "uuidv4" }).required().label("id");
 
-/** The id in a route's path. */
-export async function idOf(params: Promise<{ id: string }>): Promise<string> {
-  const { id } = await params;
+/** An id as an address has it. Errors  AppError "not_found" for what is none. */
+export function checkedId(id: string): string {
   if (idSchema.validate(id).error) throw new AppError("not_found", "There is nothing with this id.");
   return id;
 }
+/** The id in a route's path. */
+export const idOf = async (params: Promise<{ id: string }>): Promise<string> => checkedId((await params).id);
 
 /** A JSON body of at most `limit` bytes. */
 export async function jsonBody(request: Request, limit = 16 * 1024 * 1024): Promise<unknown> {

@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
 import { takePart } from "../audio/uploads";
 import { AppError } from "../errors";
-import { guarded, idOf } from "./respond";
+import { checkedId, guarded } from "./respond";
 
 const path = /^\/api\/uploads\/([^/?]+)(?:\?|$)/;
 
@@ -43,6 +43,6 @@ function answer(id: string, request: IncomingMessage): Promise<Response> {
       throw new AppError("invalid", "Where the part begins is not told.");
     // A refusal is still to be sent on the connection when the rest is not read.
     const body = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
-    return { received: await takePart(await idOf(Promise.resolve({ id })), from, body) };
+    return { received: await takePart(checkedId(id), from, body) };
   });
 }
